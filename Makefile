@@ -1,0 +1,52 @@
+# make demo, make test: see README.md. Stamps keep a second start quick: nothing is made again unless its inputs changed.
+PYTHON ?= python3
+PORT ?= 8000
+BIN := .venv/bin
+STATIC := src/passerelle/api/static
+WEB_SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts -type f 2>/dev/null)
+
+.PHONY: demo test check dev bench types clean
+
+demo: .stamps/python $(STATIC)/index.html
+	$(BIN)/passerelle demo --port $(PORT)
+
+test: .stamps/python .stamps/chromium $(STATIC)/index.html
+	$(BIN)/pytest
+
+check: .stamps/python .stamps/web
+	$(BIN)/ruff check src tests
+	$(BIN)/ruff format --check src tests
+	$(BIN)/mypy
+	$(BIN)/lint-imports
+	sh scripts/check-types.sh
+	cd web && npm run --silent check
+
+dev: .stamps/python .stamps/web
+	sh scripts/dev.sh $(PORT)
+
+types: .stamps/python .stamps/web
+	$(BIN)/passerelle openapi > docs/openapi.json
+	cd web && npm run --silent types
+
+.stamps/python: pyproject.toml requirements.txt
+	@mkdir -p .stamps
+	test -x $(BIN)/python || $(PYTHON) -m venv .venv
+	$(BIN)/python -m pip install --quiet -r requirements.txt
+	$(BIN)/python -m pip install --quiet --no-deps --no-build-isolation -e .
+	@touch $@
+
+.stamps/web: web/package.json web/package-lock.json
+	@mkdir -p .stamps
+	cd web && npm ci --no-audit --no-fund --loglevel=error
+	@touch $@
+
+.stamps/chromium:
+	@mkdir -p .stamps
+	sh scripts/need-chromium.sh
+	@touch $@
+
+$(STATIC)/index.html: .stamps/web $(WEB_SOURCES)
+	cd web && npm run --silent build
+
+clean:
+	rm -rf .stamps $(STATIC) web/node_modules .venv

@@ -1,0 +1,105 @@
+"""Links: the list, one link, its changes."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, Request, status
+
+from passerelle.api.problems import PROBLEM_RESPONSES
+from passerelle.api.schemas import EditRequest, LinkOut, LinkRowOut, NewLink, PreviewOut, PreviewRequest, ProjectOut
+from passerelle.api.views import link_view, preview_view, project_view, row_view
+from passerelle.core.catalog.shelves import load_catalog
+from passerelle.core.link.build import LinkEnd, build_link, cage_for
+from passerelle.core.link.edits import Edit, apply_edits
+from passerelle.core.link.names import check_names
+from passerelle.store import projects as stored
+from passerelle.store.database import Database
+
+router = APIRouter(tags=["links"], responses=PROBLEM_RESPONSES)
+
+
+def _database(request: Request) -> Database:
+    database: Database = request.app.state.database
+    return database
+
+
+@router.get("/projects/{project_id}/links")
+def list_links(request: Request, project_id: int) -> list[LinkRowOut]:
+    """All links of a project with their verdicts, in the project's order."""
+    with _database(request).read() as session:
+        house = stored.project(session, project_id).house
+        return [row_view(item, house) for item in stored.links(session, project_id)]
+
+
+@router.post("/projects/{project_id}/links", status_code=status.HTTP_201_CREATED)
+def create_link(request: Request, project_id: int, wish: NewLink) -> LinkOut:
+    """Make a complete chain from a few answers and add it to the project."""
+    catalog = load_catalog()
+    cage = cage_for(catalog, wish.application)
+    rates = (catalog.application(wish.application).rate_mbps,)
+    link = build_link(
+        f"{wish.from_place} to {wish.to_place}"[:120],
+        LinkEnd(wish.from_place, "", cage, rates),
+        LinkEnd(wish.to_place, "", cage, rates),
+        wish.application,
+        wish.fiber,
+        wish.length_m,
+        catalog,
+    )
+    check_names(link, catalog)
+    with _database(request).write() as session:
+        new = stored.add_link(session, project_id, link, f"add {link.name}")
+        return link_view(session, new)
+
+
+@router.get("/links/{link_id}")
+def get_link(request: Request, link_id: int) -> LinkOut:
+    """One link with its review and the fixes that were tried and work."""
+    with _database(request).read() as session:
+        return link_view(session, stored.link(session, link_id))
+
+
+@router.post("/links/{link_id}/edits")
+def edit_link(request: Request, link_id: int, wish: EditRequest) -> LinkOut:
+    """Change a link: one transaction, one entry of the history. 409 when it was changed in the meantime."""
+    with _database(request).write() as session:
+        before = stored.link(session, link_id)
+        if before.revision != wish.revision:
+            raise stored.ConflictError(before)
+        after = apply_edits(before.link, wish.edits)
+        check_names(after, load_catalog())
+        label = f"{after.name}: {wish.label or _label(wish.edits)}"
+        return link_view(session, stored.change_link(session, link_id, wish.revision, after, label))
+
+
+@router.post("/links/{link_id}/preview")
+def preview_link(request: Request, link_id: int, wish: PreviewRequest) -> PreviewOut:
+    """What edits would do to a link. Nothing is stored."""
+    with _database(request).read() as session:
+        before = stored.link(session, link_id)
+        house = stored.project(session, before.project_id).house
+        return preview_view(apply_edits(before.link, wish.edits), house)
+
+
+@router.delete("/links/{link_id}")
+def delete_link(request: Request, link_id: int) -> ProjectOut:
+    """Take a link out of its project. Undo brings it back."""
+    with _database(request).write() as session:
+        gone = stored.link(session, link_id)
+        stored.remove_link(session, link_id, f"remove {gone.link.name}")
+        return project_view(session, stored.project(session, gone.project_id))
+
+
+def _label(edits: tuple[Edit, ...]) -> str:
+    """What a person did, for the log: ``set length m of run-1``."""
+    words = []
+    for edit in edits:
+        match edit.op:
+            case "set":
+                words.append(f"set {', '.join(edit.values).replace('_', ' ')} of {edit.element}")
+            case "insert":
+                words.append(f"insert {edit.piece.kind}")
+            case "describe":
+                words.append(f"set {', '.join(edit.values).replace('_', ' ')}")
+            case _:
+                words.append(f"{edit.op} {edit.element}")
+    return "; ".join(words)

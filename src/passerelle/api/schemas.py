@@ -1,0 +1,154 @@
+"""What goes over the wire, beyond the core's own records."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated
+
+from pydantic import BaseModel, Field
+
+from passerelle.core.catalog.records import Allowance, Application, Cage, Connector, FiberGrade, Part
+from passerelle.core.catalog.shelves import AttenuatorFigures, HouseRuleText
+from passerelle.core.findings import Severity, Verdict
+from passerelle.core.house import HouseRules
+from passerelle.core.link.chain import Link
+from passerelle.core.link.edits import Edit
+from passerelle.core.link.elements import FiberCandidates, Label, LengthM
+from passerelle.core.review import Review
+
+
+class ProjectOut(BaseModel):
+    """A project, with what undo and redo would do."""
+
+    id: int
+    revision: int
+    name: str
+    house_rules: HouseRules
+    undo_label: str | None
+    redo_label: str | None
+
+
+class PieceMark(BaseModel):
+    """A piece in the miniature of a chain: what it is, and the worst finding on it."""
+
+    kind: str
+    severity: Severity | None
+    fiber: str | None
+
+
+class LinkRowOut(BaseModel):
+    """One row of the list of links."""
+
+    id: int
+    name: str
+    from_place: str
+    to_place: str
+    applications: tuple[str, ...]
+    length_m: float | None
+    verdict: Verdict
+    verdict_text: str
+    headline: str
+    margin_db: float | None
+    problems: int
+    pieces: tuple[PieceMark, ...]
+
+
+class LinkOut(BaseModel):
+    """A link with its review."""
+
+    id: int
+    project_id: int
+    revision: int
+    link: Link
+    review: Review
+    verdict_text: str
+    undo_label: str | None
+    redo_label: str | None
+
+
+class EditRequest(BaseModel):
+    """Edits made from one revision of a link; all are made, or none."""
+
+    revision: int
+    edits: Annotated[tuple[Edit, ...], Field(min_length=1, max_length=100)]
+    label: Annotated[str, Field(max_length=300)] = ""
+
+
+class PreviewRequest(BaseModel):
+    """Edits to try without storing anything."""
+
+    edits: Annotated[tuple[Edit, ...], Field(min_length=1, max_length=100)]
+
+
+class PreviewOut(BaseModel):
+    """The link as the edits would make it, with its review."""
+
+    link: Link
+    review: Review
+    verdict_text: str
+
+
+class NewLink(BaseModel):
+    """The few answers from which a complete chain is made."""
+
+    from_place: Annotated[str, Field(min_length=1, max_length=120)]
+    to_place: Annotated[str, Field(min_length=1, max_length=120)]
+    length_m: LengthM | None = None
+    application: Label
+    fiber: FiberCandidates = ()
+
+
+class HistoryOut(BaseModel):
+    """One line of the log of changes."""
+
+    id: int
+    at: datetime
+    label: str
+    link_id: int | None
+    state: str
+
+
+class WalkOut(BaseModel):
+    """What undo or redo did, and the project after it."""
+
+    entry: HistoryOut
+    project: ProjectOut
+
+
+class LengthOut(BaseModel):
+    """A typed length as it was understood."""
+
+    length_m: float
+    metres: str
+    feet: str
+
+
+class CatalogOut(BaseModel):
+    """The whole catalog."""
+
+    applications: tuple[Application, ...]
+    fibers: tuple[FiberGrade, ...]
+    connectors: tuple[Connector, ...]
+    cages: tuple[Cage, ...]
+    allowances: tuple[Allowance, ...]
+    attenuator: AttenuatorFigures
+    house_margin: HouseRuleText
+    parts: tuple[Part, ...]
+
+
+class FieldProblem(BaseModel):
+    """One field that was not accepted, and why."""
+
+    field: str
+    message: str
+
+
+class Problem(BaseModel):
+    """An error as RFC 9457 problem details."""
+
+    type: str = "about:blank"
+    title: str
+    status: int
+    detail: str
+    errors: tuple[FieldProblem, ...] = ()
+    current: LinkOut | None = None

@@ -1,0 +1,201 @@
+"""Will enough light arrive, and not too much: limits, margins and the power along the chain.
+
+Powers are in dBm and are never added to each other; losses and margins are in dB. Only powers of the same
+kind and scope are subtracted from each other.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from passerelle.core.budget.loss import Direction, LossSummary, LossTerm
+from passerelle.core.catalog.records import Application, ReachRow
+from passerelle.core.link.chain import Link
+from passerelle.core.sources import Frozen, Source, derived
+
+LimitName = Literal["channel insertion loss", "power budget", "receiver overload", "minimum loss", "damage"]
+
+
+class Figure(Frozen):
+    """One signed line of a sum that a person can follow."""
+
+    label: str
+    value: float
+    unit: Literal["dB", "dBm"]
+    source: Source
+
+
+class Limit(Frozen):
+    """One limit with the sum that leads to its margin in dB; negative means broken."""
+
+    name: LimitName
+    application: str
+    margin_db: float
+    figures: tuple[Figure, ...]
+    on_estimate: bool
+    low_light: bool
+
+
+class PowerPoint(Frozen):
+    """Power where the light enters and leaves one piece, in dBm: strongest and weakest case."""
+
+    element: str
+    in_max_dbm: float
+    in_min_dbm: float
+    out_max_dbm: float
+    out_min_dbm: float
+
+
+class ReceiverWindow(Frozen):
+    """What the receiver at the end needs and takes, in dBm."""
+
+    sensitivity_dbm: float
+    overload_dbm: float
+    damage_dbm: float | None
+    kind: str
+    informative: bool
+    source: Source
+
+
+@dataclass(frozen=True)
+class DirectedLoss:
+    """The loss of one direction: its terms and their sums."""
+
+    direction: Direction
+    terms: tuple[LossTerm, ...]
+    summary: LossSummary
+
+    @property
+    def worst_on_estimate(self) -> bool:
+        """Whether an estimate stands in the worst-case sum."""
+        return any(t.worst_source.estimate and t.worst_db > 0 for t in self.terms)
+
+    @property
+    def least_certain_db(self) -> float:
+        """The least loss in dB that rests on no estimate: what is estimated counts as zero."""
+        return sum(t.least_db for t in self.terms if not t.least_source.estimate)
+
+
+def limits(application: Application, row: ReachRow, loss: DirectedLoss) -> tuple[Limit, ...]:
+    """All limits that one application puts on one direction of a link (IEEE 802.3 link budget tables).
+
+    Low light: channel insertion loss of the row, and power budget less penalties. High light: the receiver's
+    maximum against the strongest transmitter less the least loss, a minimum loss where there is one, and
+    the damage level where it is known. The house margin is not subtracted here.
+    """
+    return (*_low_light(application, row, loss), *_high_light(application, row, loss))
+
+
+def _low_light(application: Application, row: ReachRow, loss: DirectedLoss) -> list[Limit]:
+    worst = loss.summary.worst_db
+    spent = Figure(
+        label="loss, worst", value=-worst, unit="dB", source=derived("sum of the worst values of all terms")
+    )
+
+    def limit(name: LimitName, allowed: tuple[Figure, ...]) -> Limit:
+        shaky = loss.worst_on_estimate or any(f.source.estimate for f in allowed)
+        return Limit(
+            name=name,
+            application=application.name,
+            margin_db=round(sum(f.value for f in allowed) - worst, 6),
+            figures=(*allowed, spent),
+            on_estimate=shaky,
+            low_light=True,
+        )
+
+    channel = Figure(
+        label=f"channel insertion loss allowed on {row.fiber}",
+        value=row.max_insertion_loss_db,
+        unit="dB",
+        source=row.loss_source,
+    )
+    budget = Figure(label="power budget", value=row.power_budget_db, unit="dB", source=row.loss_source)
+    penalties = Figure(label="allocated penalties", value=-row.penalties_db, unit="dB", source=row.penalties_source)
+    return [limit("channel insertion loss", (channel,)), limit("power budget", (budget, penalties))]
+
+
+def _high_light(application: Application, row: ReachRow, loss: DirectedLoss) -> list[Limit]:
+    tx, rx = application.tx_power_dbm, application.rx_power_dbm
+    strongest = Figure(label="transmitter maximum", value=-tx.max, unit="dBm", source=tx.source)
+    found = [
+        _bright_limit(
+            "receiver overload",
+            application,
+            (Figure(label="receiver maximum", value=rx.overload, unit="dBm", source=rx.source), strongest),
+            loss,
+        )
+    ]
+    if row.min_insertion_loss_db > 0:
+        source = row.min_loss_source or row.loss_source
+        least_allowed = Figure(
+            label="minimum loss asked for", value=-row.min_insertion_loss_db, unit="dB", source=source
+        )
+        found.append(_bright_limit("minimum loss", application, (least_allowed,), loss))
+    if rx.damage is not None:
+        harm = Figure(label="receiver damage level", value=rx.damage, unit="dBm", source=rx.source)
+        found.append(_bright_limit("damage", application, (harm, strongest), loss))
+    return found
+
+
+def _bright_limit(
+    name: LimitName, application: Application, figures: tuple[Figure, ...], loss: DirectedLoss
+) -> Limit:
+    room = sum(f.value for f in figures)
+    least = Figure(
+        label="loss, least",
+        value=loss.summary.least_db,
+        unit="dB",
+        source=derived("sum of the least values of all terms"),
+    )
+    return Limit(
+        name=name,
+        application=application.name,
+        margin_db=round(room + loss.summary.least_db, 6),
+        figures=(*figures, least),
+        on_estimate=room + loss.summary.least_db >= 0 > room + loss.least_certain_db,
+        low_light=False,
+    )
+
+
+def power_along(
+    link: Link, loss: DirectedLoss, sender: Application, row: ReachRow | None
+) -> tuple[PowerPoint, ...]:
+    """Average power in dBm into and out of each piece, in the order in which the light meets them.
+
+    The strongest case starts at the transmitter's maximum and loses the least; the weakest starts at its
+    minimum (the row's own where the clause gives one) and loses the most.
+    """
+    strong_dbm = sender.tx_power_dbm.max
+    row_min = row.tx_min_dbm if row else None
+    weak_dbm = row_min if row_min is not None else sender.tx_power_dbm.min
+    points: list[PowerPoint] = []
+    pieces = link.elements if loss.direction == "right" else tuple(reversed(link.elements))
+    for element in pieces:
+        here = [t for t in loss.terms if t.at == element.id]
+        out_strong = strong_dbm - sum(t.least_db for t in here)
+        out_weak = weak_dbm - sum(t.worst_db for t in here)
+        points.append(
+            PowerPoint(
+                element=element.id,
+                in_max_dbm=strong_dbm,
+                in_min_dbm=weak_dbm,
+                out_max_dbm=out_strong,
+                out_min_dbm=out_weak,
+            )
+        )
+        strong_dbm, weak_dbm = out_strong, out_weak
+    return tuple(points)
+
+
+def receiver_window(receiver: Application) -> ReceiverWindow:
+    """The window of a receiver as its clause gives it."""
+    rx = receiver.rx_power_dbm
+    return ReceiverWindow(
+        sensitivity_dbm=rx.sensitivity,
+        overload_dbm=rx.overload,
+        damage_dbm=rx.damage,
+        kind=rx.kind,
+        informative=rx.informative,
+        source=rx.source,
+    )

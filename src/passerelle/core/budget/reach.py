@@ -1,0 +1,127 @@
+"""Which row of the application's clause holds for this glass, and whether the length is inside it."""
+
+from __future__ import annotations
+
+from passerelle.core.catalog.records import Application, ReachRow
+from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.findings import Finding, Verdict, caution, fail, undecided
+from passerelle.core.link.chain import Link, glass, length_m
+from passerelle.core.units import format_length
+
+
+def governing_row(application: Application, link: Link) -> ReachRow | None:
+    """The poorest reach row among the grades in the link, or None when a grade has none.
+
+    Every piece of glass must have one candidate grade. Cords count too: a link is as good as its poorest
+    piece, though a poor cord of two metres costs less bandwidth than the row assumes.
+    """
+    grades = {piece.fiber[0] for piece in glass(link) if piece.fiber}
+    rows = [application.row(grade) for grade in sorted(grades)]
+    if not rows or any(row is None for row in rows):
+        return None
+    return min((row for row in rows if row), key=lambda row: (row.reach_m, row.max_insertion_loss_db))
+
+
+def missing_inputs(link: Link) -> list[Finding]:
+    """A finding for each piece of glass whose length or grade is not known."""
+    found: list[Finding] = []
+    if not glass(link):
+        found.append(
+            undecided(
+                "chain.no_glass",
+                (),
+                "There is no fiber between the ports.",
+                "Insert a cord, or a run with its panels.",
+            )
+        )
+    for piece in glass(link):
+        if piece.length_m is None:
+            found.append(
+                undecided(
+                    "length.unknown",
+                    (piece.id,),
+                    f"The length of this {piece.kind} is not known.",
+                    "Loss and reach follow from it: measure it, pace it out, or read the marks on the jacket.",
+                )
+            )
+        if not piece.fiber:
+            found.append(
+                undecided(
+                    "fiber.unknown",
+                    (piece.id,),
+                    f"The fiber grade of this {piece.kind} is not known.",
+                    "Read the print on the jacket. Until then name every grade that it may be: "
+                    "the plan is computed for each of them.",
+                )
+            )
+    return found
+
+
+def reach_findings(link: Link, application: Application, catalog: Catalog) -> list[Finding]:
+    """Findings on length and launch for one application; empty when a grade is still missing."""
+    pieces = glass(link)
+    if not pieces or any(not piece.fiber for piece in pieces):
+        return []
+    foreign = [p for p in pieces if application.row(p.fiber[0]) is None]
+    if foreign:
+        made_for = sorted({catalog.fiber(row.fiber).family for row in application.reaches})
+        return [
+            fail(
+                "fiber.not_for_application",
+                tuple(p.id for p in foreign),
+                f"{application.name} is not made for {' or '.join(sorted({p.fiber[0] for p in foreign}))}.",
+                f"Its clause has rows for {' and '.join(made_for)} glass only: "
+                f"{', '.join(row.fiber for row in application.reaches)}.",
+                *application.sources,
+            )
+        ]
+    row = governing_row(application, link)
+    assert row is not None
+    return [*_length(link, application, row), *_launch(link, application, row)]
+
+
+def _length(link: Link, application: Application, row: ReachRow) -> list[Finding]:
+    total_m = length_m(link)
+    longest = max(glass(link), key=lambda piece: piece.length_m or 0)
+    if total_m is None:
+        return []
+    if total_m > row.reach_m:
+        return [
+            fail(
+                "reach.exceeded",
+                (longest.id,),
+                f"{application.name} reaches {format_length(row.reach_m)} on {row.fiber}; "
+                f"this is {format_length(total_m)}.",
+                f"{format_length(total_m - row.reach_m)} too long: beyond the row the pulses blur or fade "
+                "more than the clause allows for.",
+                row.source,
+            )
+        ]
+    if total_m < row.min_length_m:
+        return [
+            caution(
+                "reach.below_minimum",
+                (longest.id,),
+                f"{application.name} is specified from {row.min_length_m:g} m on; "
+                f"this is {format_length(total_m)}.",
+                "Shorter links often run, but no clause says so.",
+                row.source,
+                best=Verdict.MARGINAL,
+            )
+        ]
+    return []
+
+
+def _launch(link: Link, application: Application, row: ReachRow) -> list[Finding]:
+    if row.launch != "offset-launch" or row.launch_source is None:
+        return []
+    return [
+        fail(
+            "launch.offset_missing",
+            tuple(e.id for e in link.elements if e.kind == "module"),
+            f"{application.name} on {row.fiber} needs an offset-launch (mode-conditioning) cord at each end.",
+            "The single-mode laser lights only the middle of the multimode core; without the offset the pulse "
+            "splits. The clause asks for the cords at any length.",
+            row.launch_source,
+        )
+    ]

@@ -1,0 +1,177 @@
+"""The typed records of the catalog: what exists, with the figures that the standards give it."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field, model_validator
+
+from passerelle.core.sources import Frozen, Source
+
+Polish = Literal["PC", "UPC", "APC"]
+Family = Literal["multimode", "single-mode"]
+Launch = Literal["any", "offset-launch"]
+
+
+class FiberGrade(Frozen):
+    """One grade of cabled fiber. Attenuations in dB/km, keyed by nominal wavelength in nm."""
+
+    name: str
+    family: Family
+    core_um: float
+    cladding_um: float
+    attenuation_db_per_km: dict[int, float]
+    attenuation_source: Source
+    typical_attenuation_db_per_km: dict[int, float]
+    typical_source: Source
+    least_attenuation_db_per_km: dict[int, float]
+    least_source: Source
+    modal_bandwidth_mhz_km: dict[int, float] = Field(default_factory=dict)
+    bandwidth_source: Source | None = None
+    jacket_colors: tuple[str, ...]
+    color_source: Source
+    note: str = ""
+
+    @model_validator(mode="after")
+    def _ordered(self) -> FiberGrade:
+        for wavelength_nm, worst in self.attenuation_db_per_km.items():
+            least = self.least_attenuation_db_per_km[wavelength_nm]
+            typical = self.typical_attenuation_db_per_km[wavelength_nm]
+            if not 0 <= least <= typical <= worst:
+                raise ValueError(f"{self.name} at {wavelength_nm} nm: least ≤ typical ≤ worst does not hold")
+        return self
+
+    @property
+    def sources(self) -> tuple[Source, ...]:
+        """Every source behind this grade's figures."""
+        some = (self.attenuation_source, self.typical_source, self.least_source, self.color_source)
+        return some + ((self.bandwidth_source,) if self.bandwidth_source else ())
+
+
+class TransmitPower(Frozen):
+    """Launch power in dBm. ``informative`` figures do not decide; the clause budgets in another kind."""
+
+    min: float
+    max: float
+    kind: Literal["average", "OMA"]
+    per_lane: bool
+    informative: bool = False
+    source: Source
+
+
+class ReceivePower(Frozen):
+    """Receiver limits in dBm: what it needs, what it takes, and what damages it where the clause says."""
+
+    sensitivity: float
+    overload: float
+    damage: float | None = None
+    kind: Literal["average", "OMA"]
+    per_lane: bool
+    informative: bool = False
+    source: Source
+
+
+class OmaFigures(Frozen):
+    """Optical modulation amplitude figures in dBm, for the applications that budget in them."""
+
+    launch_min: float
+    receiver_sensitivity: float
+    source: Source
+
+
+class ReachRow(Frozen):
+    """One row of a clause's operating range and link budget tables, for one fiber grade."""
+
+    fiber: str
+    reach_m: float
+    min_length_m: float
+    max_insertion_loss_db: float
+    min_insertion_loss_db: float = 0.0
+    min_loss_source: Source | None = None
+    power_budget_db: float
+    penalties_db: float
+    penalties_source: Source
+    tx_min_dbm: float | None = None
+    launch: Launch = "any"
+    launch_source: Source | None = None
+    source: Source
+    loss_source: Source
+    note: str = ""
+
+
+class Application(Frozen):
+    """An optical Ethernet application as its clause defines it."""
+
+    name: str
+    rate_mbps: int
+    lanes: int
+    fibers: int
+    family: Family
+    wavelengths_nm: tuple[int, ...]
+    connector: str
+    polish: Polish
+    forms: tuple[str, ...]
+    tx_power_dbm: TransmitPower
+    rx_power_dbm: ReceivePower
+    oma_dbm: OmaFigures | None = None
+    power_budget_db: float
+    reaches: tuple[ReachRow, ...]
+    interoperates: tuple[str, ...] = ()
+    interoperates_source: Source | None = None
+    sources: tuple[Source, ...]
+    note: str = ""
+
+    @property
+    def wavelength_nm(self) -> int:
+        """The nominal wavelength of the only lane."""
+        return self.wavelengths_nm[0]
+
+    def row(self, fiber: str) -> ReachRow | None:
+        """The reach row for a fiber grade, or None when the clause has none."""
+        return next((row for row in self.reaches if row.fiber == fiber), None)
+
+
+class Connector(Frozen):
+    """A connector shape with the polishes that it is made in."""
+
+    name: str
+    positions: int
+    polishes: tuple[Polish, ...]
+    description: str
+    source: Source
+
+
+class Cage(Frozen):
+    """A port opening: the module forms that fit it mechanically and the most that it can carry."""
+
+    name: str
+    accepts: tuple[str, ...]
+    max_rate_mbps: int
+    optical: bool
+    source: Source
+
+
+class Allowance(Frozen):
+    """Insertion loss in dB of one kind of joint: worst, typical (informs only) and least."""
+
+    name: str
+    worst_db: float
+    worst_source: Source
+    typical_db: float
+    typical_source: Source
+    least_db: float
+    least_source: Source
+
+    @model_validator(mode="after")
+    def _ordered(self) -> Allowance:
+        if not 0 <= self.least_db <= self.typical_db <= self.worst_db:
+            raise ValueError(f"{self.name}: least ≤ typical ≤ worst does not hold")
+        return self
+
+
+class Part(Frozen):
+    """A kind of piece that a link is made of, with what it does to the light."""
+
+    name: str
+    description: str
+    allowance: str | None = None

@@ -1,0 +1,145 @@
+"""Loading the catalog's data files and looking things up in them."""
+
+from __future__ import annotations
+
+import tomllib
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from functools import cache
+from importlib import resources
+from typing import Any, TypeVar
+
+from pydantic import ValidationError
+
+from passerelle.core.catalog.records import (
+    Allowance,
+    Application,
+    Cage,
+    Connector,
+    FiberGrade,
+    Part,
+    ReachRow,
+)
+from passerelle.core.sources import Frozen, Source, derived
+
+Item = TypeVar("Item", Application, FiberGrade, Connector, Cage, Allowance, Part)
+
+
+class CatalogError(ValueError):
+    """A data file that is not right, or a name that the catalog does not have."""
+
+
+class AttenuatorFigures(Frozen):
+    """Tolerance of a fixed attenuator (dB) and the values that are sold (dB)."""
+
+    tolerance_db: float
+    tolerance_share: float
+    source: Source
+    steps_db: tuple[float, ...]
+    steps_source: Source
+
+    def tolerance_of(self, value_db: float) -> float:
+        """Deviation in dB to expect of an attenuator marked ``value_db``."""
+        return max(self.tolerance_db, self.tolerance_share * value_db)
+
+
+class HouseRuleText(Frozen):
+    """A house rule's default, and why it is what it is."""
+
+    default: float
+    title: str
+    reason: str
+    source: Source
+
+
+@dataclass(frozen=True, eq=False)
+class Catalog:
+    """All shelves, by name. Look-ups raise CatalogError with the names that do exist."""
+
+    applications: Mapping[str, Application]
+    fibers: Mapping[str, FiberGrade]
+    connectors: Mapping[str, Connector]
+    cages: Mapping[str, Cage]
+    allowances: Mapping[str, Allowance]
+    parts: Mapping[str, Part]
+    attenuator: AttenuatorFigures
+    house_margin: HouseRuleText
+
+    def application(self, name: str) -> Application:
+        """The application of this clause name."""
+        return _find(self.applications, name, "application")
+
+    def fiber(self, name: str) -> FiberGrade:
+        """The fiber grade of this name."""
+        return _find(self.fibers, name, "fiber")
+
+    def cage(self, name: str) -> Cage:
+        """The cage of this name."""
+        return _find(self.cages, name, "cage")
+
+    def allowance(self, name: str) -> Allowance:
+        """The allowance of this name."""
+        return _find(self.allowances, name, "allowance")
+
+
+def _find(shelf: Mapping[str, Item], name: str, what: str) -> Item:
+    if name not in shelf:
+        raise CatalogError(f"no {what} is called '{name}': the catalog has {', '.join(shelf)}")
+    return shelf[name]
+
+
+@cache
+def load_catalog() -> Catalog:
+    """Read the data files that ship with the program.
+
+    Raises:
+        CatalogError: a file has a wrong or missing figure; the message names the file and the row.
+    """
+    fibers = _toml("fibers.toml")
+    parts = _toml("parts.toml")
+    plugs = _toml("connectors.toml")
+    common = fibers["defaults"]
+    return Catalog(
+        applications=_shelf(Application, map(_with_rows, _toml("applications.toml")["application"])),
+        fibers=_shelf(FiberGrade, ({**common, **row} for row in fibers["fiber"])),
+        connectors=_shelf(Connector, plugs["connector"]),
+        cages=_shelf(Cage, plugs["cage"]),
+        allowances=_shelf(Allowance, parts["allowance"]),
+        parts=_shelf(Part, parts["part"]),
+        attenuator=AttenuatorFigures.model_validate(parts["attenuator"]),
+        house_margin=HouseRuleText.model_validate(_toml("house_rules.toml")["margin_db"]),
+    )
+
+
+def _toml(name: str) -> dict[str, Any]:
+    path = resources.files("passerelle.core.catalog") / "data" / name
+    return tomllib.loads(path.read_text(encoding="utf-8"))
+
+
+def _shelf(record: type[Item], rows: Iterable[dict[str, Any]]) -> Mapping[str, Item]:
+    shelf: dict[str, Item] = {}
+    for row in rows:
+        try:
+            item = record.model_validate(row)
+        except ValidationError as error:
+            raise CatalogError(f"{record.__name__} '{row.get('name')}': {error}") from error
+        if item.name in shelf:
+            raise CatalogError(f"{record.__name__} '{item.name}' stands twice in its data file")
+        shelf[item.name] = item
+    return shelf
+
+
+def _with_rows(raw: dict[str, Any]) -> dict[str, Any]:
+    """One reach row for each fiber that a row of the data file names."""
+    rows: list[ReachRow] = []
+    for row in raw.get("row", ()):
+        shared = {key: value for key, value in row.items() if key != "fibers"}
+        shared.setdefault("power_budget_db", raw["power_budget_db"])
+        if "penalties_db" not in shared:
+            # The clause's allocation is not at hand: all that the channel does not use is set aside.
+            shared["penalties_db"] = round(shared["power_budget_db"] - shared["max_insertion_loss_db"], 3)
+            shared["penalties_source"] = derived("power budget less channel insertion loss of the same clause")
+        else:
+            shared["penalties_source"] = shared["loss_source"]
+        rows += [ReachRow.model_validate({"fiber": fiber, **shared}) for fiber in row["fibers"]]
+    return {key: value for key, value in raw.items() if key != "row"} | {"reaches": rows}

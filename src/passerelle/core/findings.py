@@ -1,0 +1,110 @@
+"""What every rule returns: a finding with its figures, its source and its checked fixes."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+
+from passerelle.core.link.edits import Edit
+from passerelle.core.sources import Frozen, Source
+
+
+class Severity(StrEnum):
+    """How much a finding weighs. Damage and fail decide the verdict; a caution may cap it."""
+
+    DAMAGE = "damage"
+    FAIL = "fail"
+    CAUTION = "caution"
+    NOTE = "note"
+
+
+class Verdict(StrEnum):
+    """What can be said of a link, worst first."""
+
+    DAMAGE = "damage"
+    FAIL = "fail"
+    UNKNOWN = "unknown"
+    MARGINAL = "marginal"
+    PASS = "pass"
+
+    @property
+    def rank(self) -> int:
+        """0 for the worst; the lower of two is the one that stands."""
+        return list(Verdict).index(self)
+
+    @property
+    def broken(self) -> bool:
+        """Whether the link must not be built as it stands."""
+        return self in (Verdict.DAMAGE, Verdict.FAIL)
+
+
+class Effect(Frozen):
+    """What a fix would do: the verdict after it, the margin, what goes away and what stays."""
+
+    verdict: Verdict
+    on_estimate: bool
+    margin_db: float | None
+    cleared: tuple[str, ...]
+    remaining: int
+
+
+class Fix(Frozen):
+    """A change to the link that cures a finding. ``effort`` orders fixes: the smallest work comes first."""
+
+    label: str
+    effort: int
+    edits: tuple[Edit, ...]
+    effect: Effect | None = None
+
+
+class Finding(Frozen):
+    """Something that a rule has to say about a link.
+
+    ``at`` holds the ids of the pieces that it is about; ``best`` is the best verdict that the link can have
+    while the finding stands, or None where it does not touch the verdict.
+    """
+
+    code: str
+    severity: Severity
+    at: tuple[str, ...]
+    what: str
+    why: str
+    sources: tuple[Source, ...] = ()
+    fixes: tuple[Fix, ...] = ()
+    best: Verdict | None = None
+    caution: str = ""
+
+    @property
+    def key(self) -> tuple[str, tuple[str, ...]]:
+        """What makes two findings of two versions of a link the same one."""
+        return self.code, self.at
+
+
+def damage(code: str, at: tuple[str, ...], what: str, why: str, *sources: Source) -> Finding:
+    """A finding that something will be destroyed if the link is built."""
+    return Finding(
+        code=code, severity=Severity.DAMAGE, at=at, what=what, why=why, sources=sources, best=Verdict.DAMAGE
+    )
+
+
+def fail(code: str, at: tuple[str, ...], what: str, why: str, *sources: Source) -> Finding:
+    """A finding that the link will not work as the standards ask."""
+    return Finding(code=code, severity=Severity.FAIL, at=at, what=what, why=why, sources=sources, best=Verdict.FAIL)
+
+
+def undecided(code: str, at: tuple[str, ...], what: str, why: str, *sources: Source) -> Finding:
+    """A finding that a deciding input is missing."""
+    return Finding(
+        code=code, severity=Severity.CAUTION, at=at, what=what, why=why, sources=sources, best=Verdict.UNKNOWN
+    )
+
+
+def caution(
+    code: str, at: tuple[str, ...], what: str, why: str, *sources: Source, best: Verdict | None = None
+) -> Finding:
+    """A finding that deserves attention and may cap the verdict."""
+    return Finding(code=code, severity=Severity.CAUTION, at=at, what=what, why=why, sources=sources, best=best)
+
+
+def note(code: str, at: tuple[str, ...], what: str, why: str, *sources: Source) -> Finding:
+    """A finding for information."""
+    return Finding(code=code, severity=Severity.NOTE, at=at, what=what, why=why, sources=sources)

@@ -1,0 +1,147 @@
+"""Changes to a link, as data: the same record is what a person does, what a fix does and what is stored."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import Field, TypeAdapter, ValidationError
+
+from passerelle.core.link.chain import Link, fresh_id
+from passerelle.core.link.elements import Attenuator, Element, Module, Port
+from passerelle.core.sources import Frozen
+
+_ELEMENT: TypeAdapter[Element] = TypeAdapter(Element)
+
+
+class EditError(ValueError):
+    """A change that cannot be made. ``field`` names what is wrong, the message says what to do."""
+
+    def __init__(self, field: str, message: str) -> None:
+        super().__init__(message)
+        self.field = field
+
+
+class SetFields(Frozen):
+    """Give fields of one piece new values."""
+
+    op: Literal["set"] = "set"
+    element: str
+    values: dict[str, Any]
+
+
+class Insert(Frozen):
+    """Put a piece behind another one (``after`` empty: in front of all). A missing id is filled in."""
+
+    op: Literal["insert"] = "insert"
+    after: str
+    piece: Element
+
+
+class Remove(Frozen):
+    """Take a piece out."""
+
+    op: Literal["remove"] = "remove"
+    element: str
+
+
+class Flip(Frozen):
+    """Turn a piece round, so that its left end is its right one."""
+
+    op: Literal["flip"] = "flip"
+    element: str
+
+
+class Describe(Frozen):
+    """Change the link's own fields: name, wanted rate, notes."""
+
+    op: Literal["describe"] = "describe"
+    values: dict[str, Any]
+
+
+Edit = Annotated[SetFields | Insert | Remove | Flip | Describe, Field(discriminator="op")]
+
+
+def apply_edits(link: Link, edits: tuple[Edit, ...]) -> Link:
+    """The link after all edits, in order. All are made or none.
+
+    Raises:
+        EditError: a piece is missing, a field or value is not accepted, or a piece cannot be turned.
+    """
+    for edit in edits:
+        link = _apply(link, edit)
+    return link
+
+
+def _apply(link: Link, edit: Edit) -> Link:
+    match edit:
+        case Describe():
+            if "elements" in edit.values:
+                raise EditError("elements", "pieces are changed one by one, not through the link's fields")
+            return _checked_link({**link.model_dump(), **edit.values})
+        case Insert():
+            position = 0 if edit.after == "" else _index(link, edit.after) + 1
+            piece = edit.piece
+            taken = {e.id for e in link.elements}
+            if not piece.id:
+                piece = piece.model_copy(update={"id": fresh_id(piece.kind, taken)})
+            return _replaced(link, position, position, (piece,))
+        case Remove():
+            position = _index(link, edit.element)
+            return _replaced(link, position, position + 1, ())
+        case Flip():
+            position = _index(link, edit.element)
+            return _replaced(link, position, position + 1, (_turned(link.elements[position]),))
+        case SetFields():
+            position = _index(link, edit.element)
+            return _replaced(link, position, position + 1, (_changed(link.elements[position], edit.values),))
+
+
+def _index(link: Link, element_id: str) -> int:
+    try:
+        return link.index(element_id)
+    except KeyError:
+        raise EditError("element", f"the link has no piece '{element_id}': reload the link") from None
+
+
+def _replaced(link: Link, start: int, stop: int, new: tuple[Element, ...]) -> Link:
+    elements = link.elements[:start] + new + link.elements[stop:]
+    return _checked_link({**{f: getattr(link, f) for f in Link.model_fields}, "elements": elements})
+
+
+def _checked_link(values: dict[str, Any]) -> Link:
+    try:
+        return Link.model_validate(values)
+    except ValidationError as error:
+        raise _as_edit_error(error) from error
+
+
+def _changed(element: Element, values: dict[str, Any]) -> Element:
+    fixed = {"id", "kind"} & set(values)
+    if fixed:
+        raise EditError(fixed.pop(), "a piece keeps its id and kind: remove it and insert another one")
+    try:
+        return _ELEMENT.validate_python({**element.model_dump(), **values})
+    except ValidationError as error:
+        raise _as_edit_error(error) from error
+
+
+def _turned(element: Element) -> Element:
+    if isinstance(element, Port | Module):
+        raise EditError("element", f"a {element.kind} ends the link and cannot be turned")
+    if isinstance(element, Attenuator):
+        side = "right" if element.plug_side == "left" else "left"
+        return element.model_copy(update={"plug_side": side})
+    if "left" in type(element).model_fields:
+        mirrored = {"left": getattr(element, "right"), "right": getattr(element, "left")}  # noqa: B009
+        return element.model_copy(update=mirrored)
+    return element
+
+
+def _as_edit_error(error: ValidationError) -> EditError:
+    first = error.errors(include_url=False, include_context=False)[0]
+    where = [str(part) for part in first["loc"] if not isinstance(part, int)]
+    field = where[-1] if where else "value"
+    message = first["msg"].removeprefix("Value error, ")
+    if first["type"] == "extra_forbidden":
+        message = f"this piece has no field '{field}'"
+    return EditError(field, f"{field.replace('_', ' ')}: {message}")

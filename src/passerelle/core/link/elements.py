@@ -1,0 +1,148 @@
+"""The pieces that a link is made of, in the order in which a hand meets them.
+
+A piece is a frozen record. ``left`` faces the first port of the link, ``right`` the last one.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from pydantic import BeforeValidator, Field, model_validator
+
+from passerelle.core.catalog.records import Polish
+from passerelle.core.sources import Frozen
+from passerelle.core.units import parse_length
+
+Shape = Literal["LC", "SC", "ST", "FC"]
+LossClass = Literal["mated pair", "mated pair, low-loss"]
+
+
+def _length(value: Any) -> Any:
+    return parse_length(value) if isinstance(value, str) else value
+
+
+LengthM = Annotated[
+    float,
+    BeforeValidator(_length),
+    Field(ge=0, le=1e6, allow_inf_nan=False, description="metres; a text such as '1250 ft' is understood"),
+]
+Label = Annotated[str, Field(max_length=120)]
+FiberCandidates = Annotated[
+    tuple[str, ...],
+    Field(max_length=12, description="grades that this glass may be; empty when nothing is known"),
+]
+
+
+class Plug(Frozen):
+    """The connector at one end of a cable: its shape and the polish of its ferrules."""
+
+    shape: Shape
+    polish: Polish
+
+
+class Port(Frozen):
+    """A cage at one end of the link, with the speeds that it can be set to (Mb/s)."""
+
+    kind: Literal["port"] = "port"
+    id: str = ""
+    label: Label = ""
+    place: Label = ""
+    cage: str
+    rates_mbps: tuple[int, ...] = ()
+    coding_policy: Literal["any", "own only"] = "any"
+    make: Label = ""
+
+    @property
+    def fixed_rate(self) -> bool:
+        """A plain converter has one speed and cannot be set."""
+        return len(self.rates_mbps) == 1
+
+
+class Module(Frozen):
+    """The transceiver in a cage. Its receptacle's connector and polish are those of its clause."""
+
+    kind: Literal["module"] = "module"
+    id: str = ""
+    label: Label = ""
+    application: str
+    coding: Label = ""
+
+
+class Cord(Frozen):
+    """A flexible duplex cable. ``crossed``: position A at one plug is position B at the other."""
+
+    kind: Literal["cord"] = "cord"
+    id: str = ""
+    label: Label = ""
+    length_m: LengthM | None = None
+    fiber: FiberCandidates = ()
+    left: Plug
+    right: Plug
+    crossed: bool = True
+
+
+class Run(Frozen):
+    """The fixed cable. An end without a plug is bare fiber, to be spliced."""
+
+    kind: Literal["run"] = "run"
+    id: str = ""
+    label: Label = ""
+    length_m: LengthM | None = None
+    fiber: FiberCandidates = ()
+    left: Plug | None = None
+    right: Plug | None = None
+    crossed: bool = False
+
+
+class Pigtail(Frozen):
+    """A short pair of fibers with a plug at exactly one end; the other is bare, to be spliced."""
+
+    kind: Literal["pigtail"] = "pigtail"
+    id: str = ""
+    label: Label = ""
+    length_m: LengthM | None = None
+    fiber: FiberCandidates = ()
+    left: Plug | None = None
+    right: Plug | None = None
+
+    @model_validator(mode="after")
+    def _one_plug(self) -> Pigtail:
+        if (self.left is None) == (self.right is None):
+            raise ValueError("a pigtail has a plug at one end and bare fiber at the other: give one plug")
+        return self
+
+
+class Panel(Frozen):
+    """A duplex adapter in a panel or outlet. It mates what is plugged in on its two sides."""
+
+    kind: Literal["panel"] = "panel"
+    id: str = ""
+    label: Label = ""
+    shape: Shape
+    keys: Literal["aligned", "opposed"] = "aligned"
+    loss_class: LossClass = "mated pair"
+
+
+class Splice(Frozen):
+    """Two bare pairs joined for good."""
+
+    kind: Literal["splice"] = "splice"
+    id: str = ""
+    label: Label = ""
+    crossed: bool = False
+
+
+class Attenuator(Frozen):
+    """A pair of fixed attenuators, one on each fiber: a plug on one side, a receptacle on the other."""
+
+    kind: Literal["attenuator"] = "attenuator"
+    id: str = ""
+    label: Label = ""
+    value_db: Annotated[float, Field(gt=0, le=40, allow_inf_nan=False)]
+    shape: Shape
+    polish: Polish
+    plug_side: Literal["left", "right"] = "left"
+
+
+Glass = Cord | Run | Pigtail
+Element = Annotated[Port | Module | Cord | Panel | Run | Splice | Pigtail | Attenuator, Field(discriminator="kind")]

@@ -1,0 +1,30 @@
+"""Names in a link that the catalog must have."""
+
+from __future__ import annotations
+
+from passerelle.core.catalog.shelves import Catalog, CatalogError
+from passerelle.core.link.chain import Link
+from passerelle.core.link.edits import EditError
+from passerelle.core.link.elements import Cord, Module, Pigtail, Port, Run
+
+
+def check_names(link: Link, catalog: Catalog) -> None:
+    """Check that every application, cage and fiber grade in the link exists.
+
+    Raises:
+        EditError: one does not; the message names it and lists what the catalog has.
+    """
+    for element in link.elements:
+        try:
+            if isinstance(element, Module):
+                field = "application"
+                catalog.application(element.application)
+            elif isinstance(element, Port):
+                field = "cage"
+                catalog.cage(element.cage)
+            elif isinstance(element, Cord | Run | Pigtail):
+                field = "fiber"
+                for grade in element.fiber:
+                    catalog.fiber(grade)
+        except CatalogError as error:
+            raise EditError(field, f"{element.kind} {element.id}: {error}") from error

@@ -1,0 +1,165 @@
+"""What may touch what: shape, polish and core at every joint."""
+
+from __future__ import annotations
+
+from itertools import pairwise
+
+from passerelle.core.catalog.records import FiberGrade
+from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.findings import Finding, caution, damage, fail, note, undecided
+from passerelle.core.link.chain import Link, glass
+from passerelle.core.link.elements import Glass, Panel, Plug, Splice
+from passerelle.core.match.joints import Joint, Receptacle
+from passerelle.core.sources import Source, estimated
+
+ANGLED = Source(
+    body="IEC",
+    document="61755-3 series",
+    clause="ferrule end face geometry",
+    note="angled faces stand at 8°, flat (PC, UPC) faces at 0°",
+)
+SHAPES = Source(body="IEC", document="61754 series", clause="connector interfaces, one part a shape")
+RETURN_LOSS = estimated("a PC and an UPC face mate; the joint returns as much light as the worse face")
+CORES = estimated("core and aperture geometry of the fiber classes; the loss depends on the launch")
+
+
+def mating_findings(link: Link, joints: tuple[Joint, ...], catalog: Catalog) -> list[Finding]:
+    """All that is wrong where pieces touch: open joints, shapes, polishes and cores."""
+    found: list[Finding] = []
+    for joint in joints:
+        if joint.kind == "open":
+            found.append(_open(joint))
+        elif joint.kind in ("receptacle", "adapter"):
+            found += _shapes(joint)
+            found += _polishes(joint)
+    found += core_findings(link, catalog)
+    return found
+
+
+def _open(joint: Joint) -> Finding:
+    return undecided(
+        "chain.open",
+        joint.at,
+        f"The chain is not complete here: {joint.missing}.",
+        "Light, polarity and loss can be judged only from port to port.",
+    )
+
+
+def _faces(joint: Joint) -> tuple[Plug | Receptacle, Plug | Receptacle]:
+    left, right = joint.left_face, joint.right_face
+    assert isinstance(left, Plug | Receptacle)
+    assert isinstance(right, Plug | Receptacle)
+    return left, right
+
+
+def _shapes(joint: Joint) -> list[Finding]:
+    left, right = _faces(joint)
+    if isinstance(joint.via, Panel):
+        misfits = [
+            (piece, plug)
+            for piece, plug in ((joint.left, left), (joint.right, right))
+            if piece is not None and plug.shape != joint.via.shape
+        ]
+        return [
+            fail(
+                "mating.shape",
+                (piece.id, joint.via.id),
+                f"The {plug.shape} plug does not fit the {joint.via.shape} adapter.",
+                f"The {piece.kind} ends in {plug.shape}; the panel holds {joint.via.shape} adapters.",
+                SHAPES,
+            )
+            for piece, plug in misfits
+        ]
+    if left.shape == right.shape:
+        return []
+    plug, opening = (left, right) if isinstance(left, Plug) else (right, left)
+    return [
+        fail(
+            "mating.shape",
+            joint.at,
+            f"The {plug.shape} plug does not fit the {opening.shape} receptacle.",
+            f"The plug is {plug.shape}; the opening takes {opening.shape}.",
+            SHAPES,
+        )
+    ]
+
+
+def _polishes(joint: Joint) -> list[Finding]:
+    left, right = _faces(joint)
+    if left.polish == right.polish:
+        return []
+    if "APC" in (left.polish, right.polish):
+        angled, flat = ("left", right.polish) if left.polish == "APC" else ("right", left.polish)
+        where = "module" if isinstance(joint.via, type(None)) else "panel"
+        return [
+            damage(
+                "mating.angled_flat",
+                joint.at,
+                f"An angled ferrule is pressed on a flat one in this {where}.",
+                f"The {angled} face is APC (8°), the other is {flat} (0°): the tips touch at an edge, "
+                "light is lost and reflected, and both end faces are scratched. "
+                "Never allowed, even if some light would pass.",
+                ANGLED,
+            )
+        ]
+    return [
+        note(
+            "mating.return_loss",
+            joint.at,
+            f"{left.polish} meets {right.polish}: they mate, with the return loss of the worse face.",
+            "Both faces are flat and touch; only the reflected light differs.",
+            RETURN_LOSS,
+        )
+    ]
+
+
+def core_findings(link: Link, catalog: Catalog) -> list[Finding]:
+    """Glass of different kinds in one link. Each piece must have exactly one candidate grade here."""
+    found: list[Finding] = []
+    for left, right in pairwise(glass(link)):
+        if not (left.fiber and right.fiber):
+            continue
+        a, b = catalog.fiber(left.fiber[0]), catalog.fiber(right.fiber[0])
+        at = (left.id, *_joiner_between(link, left, right), right.id)
+        if a.family != b.family:
+            found.append(
+                fail(
+                    "core.mode",
+                    at,
+                    f"{_grade(a)} meets {_grade(b)}.",
+                    f"{a.core_um:g} µm core on {b.core_um:g} µm: light from the wide core is lost in the narrow "
+                    "one, and light from the narrow core fills the wide one in a way its clause does not allow.",
+                    CORES,
+                )
+            )
+        elif a.core_um != b.core_um:
+            found.append(
+                caution(
+                    "core.size",
+                    at,
+                    f"{a.core_um:g} µm glass meets {b.core_um:g} µm glass.",
+                    "Light going from 62.5 into 50 µm loses decibels, the other way little: "
+                    "the term is counted in its direction, and the poorer grade decides the reach.",
+                    CORES,
+                )
+            )
+        elif a.name != b.name:
+            found.append(
+                note(
+                    "core.grade",
+                    at,
+                    f"{a.name} meets {b.name}: the poorer grade decides the reach.",
+                    "The cores are alike, so the joint costs nothing extra.",
+                    CORES,
+                )
+            )
+    return found
+
+
+def _grade(grade: FiberGrade) -> str:
+    return f"{grade.family} {grade.name}"
+
+
+def _joiner_between(link: Link, left: Glass, right: Glass) -> tuple[str, ...]:
+    between = link.elements[link.index(left.id) + 1 : link.index(right.id)]
+    return tuple(e.id for e in between if isinstance(e, Panel | Splice))

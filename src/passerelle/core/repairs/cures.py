@@ -1,0 +1,46 @@
+"""Which cures are worth trying for which finding."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+
+from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.findings import Finding, Fix
+from passerelle.core.link.chain import Link
+from passerelle.core.repairs.exchange import core_cures, joint_cures
+from passerelle.core.repairs.light import attenuator_cures, loss_cures
+from passerelle.core.repairs.optics import coding_cures, medium_cures, module_cures
+from passerelle.core.repairs.polarity import polarity_cures
+
+Cure = Callable[[Link, Finding, Catalog], Iterator[Fix]]
+
+_CURES: dict[str, Cure] = {
+    "mating.angled_flat": joint_cures,
+    "mating.shape": joint_cures,
+    "chain.open": joint_cures,
+    "core.mode": core_cures,
+    "core.size": core_cures,
+    "polarity.dark": polarity_cures,
+    "speed.ends_differ": module_cures,
+    "speed.port": module_cures,
+    "speed.below_wanted": medium_cures,
+    "application.differs": module_cures,
+    "application.mixed": module_cures,
+    "cage.form": module_cures,
+    "coding.refused": coding_cures,
+    "coding.unknown": coding_cures,
+    "fiber.not_for_application": medium_cures,
+    "reach.exceeded": medium_cures,
+    "launch.offset_missing": medium_cures,
+    "loss.over_limit": loss_cures,
+    "margin.thin": loss_cures,
+    "light.too_bright": attenuator_cures,
+    "light.damage": attenuator_cures,
+}
+
+
+def candidate_cures(link: Link, finding: Finding, catalog: Catalog) -> list[Fix]:
+    """All cures worth trying for a finding, least effort first; not yet checked."""
+    cure = _CURES.get(finding.code)
+    found = list(cure(link, finding, catalog)) if cure else []
+    return sorted(found, key=lambda fix: fix.effort)

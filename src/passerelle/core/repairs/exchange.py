@@ -1,0 +1,123 @@
+"""Cures at a joint: exchange a cord, a pigtail, an adapter, or put in what is missing."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.findings import Finding, Fix
+from passerelle.core.link.chain import Link, called, glass
+from passerelle.core.link.edits import Edit, Insert, SetFields
+from passerelle.core.link.elements import Cord, Panel, Pigtail, Plug, Run, Splice
+from passerelle.core.match.joints import Joint, Receptacle, joints
+from passerelle.core.repairs.effort import Effort
+
+
+def joint_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
+    """Cures for the joint that a mating finding stands at."""
+    for joint in joints(link, catalog):
+        if set(finding.at) <= set(joint.at):
+            if finding.code == "mating.angled_flat":
+                yield from _same_polish(link, joint)
+            elif finding.code == "mating.shape":
+                yield from _same_shape(link, joint, finding)
+            elif finding.code == "chain.open":
+                yield from _close(joint)
+
+
+def _same_polish(link: Link, joint: Joint) -> Iterator[Fix]:
+    left, right = joint.left_face, joint.right_face
+    assert isinstance(left, Plug | Receptacle)
+    assert isinstance(right, Plug | Receptacle)
+    for piece, side, other in ((joint.left, "right", right), (joint.right, "left", left)):
+        plug = getattr(piece, side, None)
+        if isinstance(piece, Cord | Pigtail | Run) and isinstance(plug, Plug):
+            yield _other_plug(link, piece, side, Plug(shape=plug.shape, polish=other.polish))
+
+
+def _same_shape(link: Link, joint: Joint, finding: Finding) -> Iterator[Fix]:
+    for piece, side, opposite in (
+        (joint.left, "right", joint.right_face),
+        (joint.right, "left", joint.left_face),
+    ):
+        if piece is None or piece.id not in finding.at:
+            continue
+        wanted = joint.via.shape if isinstance(joint.via, Panel) else getattr(opposite, "shape", None)
+        plug = getattr(piece, side, None)
+        if wanted and isinstance(piece, Cord | Pigtail | Run) and isinstance(plug, Plug):
+            yield _other_plug(link, piece, side, Plug(shape=wanted, polish=plug.polish))
+        if isinstance(joint.via, Panel) and isinstance(plug, Plug):
+            yield Fix(
+                label=f"Put an {plug.shape} adapter into {called(link, joint.via)}",
+                effort=Effort.ADAPTER,
+                edits=(SetFields(element=joint.via.id, values={"shape": plug.shape}),),
+            )
+
+
+def _other_plug(link: Link, piece: Cord | Pigtail | Run, side: str, plug: Plug) -> Fix:
+    changed = piece.model_copy(update={side: plug})
+    ends = " to ".join(f"{p.shape}/{p.polish}" for p in (changed.left, changed.right) if p)
+    verb, effort = {
+        "cord": ("Exchange", Effort.CORD),
+        "pigtail": ("Splice in another", Effort.RETERMINATE),
+        "run": ("Re-terminate", Effort.RETERMINATE),
+    }[piece.kind]
+    return Fix(
+        label=f"{verb} {called(link, piece)}: {ends}",
+        effort=effort,
+        edits=(SetFields(element=piece.id, values={side: plug.model_dump()}),),
+    )
+
+
+def _close(joint: Joint) -> Iterator[Fix]:
+    left, right = joint.left_face, joint.right_face
+    if joint.via is not None or joint.left is None:
+        return
+    if isinstance(left, Plug) and isinstance(right, Plug):
+        panel = Panel(shape=left.shape)
+        yield Fix(
+            label=f"Insert an {left.shape} adapter",
+            effort=Effort.ADAPTER,
+            edits=(Insert(after=joint.left.id, piece=panel),),
+        )
+    elif not isinstance(left, Plug | Receptacle) and isinstance(joint.right, Run | Pigtail):
+        yield Fix(
+            label="Insert a splice",
+            effort=Effort.RETERMINATE,
+            edits=(Insert(after=joint.left.id, piece=Splice()),),
+        )
+
+
+def core_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
+    """Make the odd cord or pigtail the same glass as its neighbor, or all of them as the longest run."""
+    pieces = glass(link)
+    main = max(pieces, key=lambda piece: piece.length_m or 0, default=None)
+    if main is None or len(main.fiber) != 1:
+        return
+    odd = [p for p in pieces if p.id != main.id and p.fiber != main.fiber and isinstance(p, Cord | Pigtail)]
+    here = [p for p in odd if p.id in finding.at]
+    for group in (here, odd):
+        if group:
+            yield Fix(
+                label=f"Exchange {' and '.join(called(link, p) for p in group)} for {main.fiber[0]}",
+                effort=Effort.CORD * len(group),
+                edits=tuple(_of_glass(p, main.fiber[0], catalog) for p in group),
+            )
+        if here == odd:
+            return
+
+
+def _of_glass(piece: Cord | Pigtail | Run, grade: str, catalog: Catalog) -> Edit:
+    """Same piece in another grade, with the polish that goes with the new family where it must change."""
+    single_mode = catalog.fiber(grade).family == "single-mode"
+    values: dict[str, object] = {"fiber": (grade,)}
+    for side in ("left", "right"):
+        plug = getattr(piece, side)
+        if plug is not None and plug.polish != "APC":
+            values[side] = Plug(shape=plug.shape, polish="UPC" if single_mode else "PC").model_dump()
+    return SetFields(element=piece.id, values=values)
+
+
+def all_glass(link: Link, grade: str, catalog: Catalog) -> tuple[Edit, ...]:
+    """Edits that make every piece of glass in the link of one grade."""
+    return tuple(_of_glass(piece, grade, catalog) for piece in glass(link))

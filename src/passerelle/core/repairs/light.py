@@ -1,0 +1,75 @@
+"""Cures for too little and too much light."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.findings import Finding, Fix
+from passerelle.core.link.chain import Link, modules, place_at
+from passerelle.core.link.edits import Insert, Remove, SetFields
+from passerelle.core.link.elements import Attenuator, Cord, Panel
+from passerelle.core.match.joints import Receptacle, face
+from passerelle.core.repairs.effort import Effort
+from passerelle.core.repairs.optics import medium_cures, module_cures
+
+
+def attenuator_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
+    """A fixed attenuator of each usual value in front of a module; the review keeps those that satisfy all."""
+    ends = modules(link)
+    if len(ends) == 2:
+        where = link.index(ends[1].id)
+        opening = face(link, where, "left", catalog)
+        if isinstance(opening, Receptacle):
+            for value_db in catalog.attenuator.steps_db:
+                pad = Attenuator(value_db=value_db, shape=opening.shape, polish=opening.polish, plug_side="right")
+                after = link.elements[where - 1].id
+                yield Fix(
+                    label=f"Put {value_db:g} dB attenuators on both fibers at {place_at(link, ends[1])}",
+                    effort=Effort.ATTENUATOR,
+                    edits=(Insert(after=after, piece=pad),),
+                )
+    yield from module_cures(link, finding, catalog)
+
+
+def loss_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
+    """Take out an attenuator or a needless joint, use low-loss parts, other modules, other glass."""
+    for element in link.elements:
+        if isinstance(element, Attenuator):
+            yield Fix(
+                label=f"Take out the {element.value_db:g} dB attenuator",
+                effort=Effort.CLIP,
+                edits=(Remove(element=element.id),),
+            )
+    yield from _direct_cords(link)
+    panels = [e for e in link.elements if isinstance(e, Panel) and e.loss_class == "mated pair"]
+    if panels:
+        yield Fix(
+            label=f"Use low-loss parts at {len(panels)} joint{'s' * (len(panels) > 1)}",
+            effort=Effort.ADAPTER * len(panels),
+            edits=tuple(SetFields(element=p.id, values={"loss_class": "mated pair, low-loss"}) for p in panels),
+        )
+    yield from medium_cures(link, finding, catalog)
+
+
+def _direct_cords(link: Link) -> Iterator[Fix]:
+    """Where a cord leads into an adapter and on into another cord, one cord can do."""
+    triples = zip(link.elements, link.elements[1:], link.elements[2:], strict=False)
+    for first, joint, second in triples:
+        if isinstance(first, Cord) and isinstance(joint, Panel) and isinstance(second, Cord):
+            known = first.length_m is not None and second.length_m is not None
+            crossings = (first.crossed, joint.keys == "aligned", second.crossed)
+            values = {
+                "right": second.right.model_dump(),
+                "crossed": sum(crossings) % 2 == 1,
+                "length_m": (first.length_m or 0) + (second.length_m or 0) if known else None,
+            }
+            yield Fix(
+                label=f"Replace two cords and the adapter {joint.label} by one cord".replace("  ", " "),
+                effort=Effort.CORD,
+                edits=(
+                    SetFields(element=first.id, values=values),
+                    Remove(element=joint.id),
+                    Remove(element=second.id),
+                ),
+            )

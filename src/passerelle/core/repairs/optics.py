@@ -1,0 +1,90 @@
+"""Cures by other modules, by settings, and as a last resort by other glass."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from passerelle.core.catalog.records import Application
+from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.findings import Finding, Fix
+from passerelle.core.link.chain import Link, modules, place_at, ports
+from passerelle.core.link.edits import Edit, SetFields
+from passerelle.core.link.elements import Module
+from passerelle.core.repairs.effort import Effort
+from passerelle.core.repairs.exchange import all_glass
+
+
+def module_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
+    """Exchange one module for the like of the other, or both for another application."""
+    ends = modules(link)
+    if len(ends) != 2:
+        return
+    a, b = ends
+    if a.application != b.application:
+        yield _exchange(link, (a,), b.application)
+        yield _exchange(link, (b,), a.application)
+    for application in _candidates(link, ends, catalog):
+        yield _exchange(link, tuple(m for m in ends if m.application != application.name), application.name)
+
+
+def medium_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
+    """Other modules on the glass that is there; failing that, the cable pulled again in another grade."""
+    yield from module_cures(link, finding, catalog)
+    ends = modules(link)
+    for application in _candidates(link, ends, catalog, keep_current=True):
+        for grade in _one_grade_a_reach(application):
+            edits = (*_set_application(ends, application.name), *all_glass(link, grade, catalog))
+            yield Fix(
+                label=f"Pull it again in {grade}, with {application.name} at both ends",
+                effort=Effort.PULL + application.rate_mbps // 1000,
+                edits=edits,
+            )
+
+
+def coding_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
+    """Order the module in the coding that its port accepts."""
+    for port, module in zip(ports(link), modules(link), strict=False):
+        if module.id in finding.at and port.make:
+            yield Fix(
+                label=f"Exchange the module at {port.place or port.label} for one coded {port.make}",
+                effort=Effort.MODULE,
+                edits=(SetFields(element=module.id, values={"coding": port.make}),),
+            )
+
+
+def _candidates(
+    link: Link, ends: tuple[Module, ...], catalog: Catalog, keep_current: bool = False
+) -> list[Application]:
+    """Applications that both ports can run, at the wanted rate or more, fastest need first."""
+    common: set[int] | None = None
+    for port in ports(link):
+        common = set(port.rates_mbps) if common is None else common & set(port.rates_mbps)
+    current = {m.application for m in ends}
+    wanted = link.wanted_rate_mbps or min((catalog.application(name).rate_mbps for name in current), default=0)
+    found = [
+        application
+        for application in catalog.applications.values()
+        if application.rate_mbps in (common or ())
+        and application.rate_mbps >= wanted
+        and (keep_current or current != {application.name})
+    ]
+    return sorted(found, key=lambda application: application.rate_mbps)
+
+
+def _one_grade_a_reach(application: Application) -> list[str]:
+    """The newest grades worth pulling: the ones with the longest row of their family."""
+    modern = ("OM4", "OS2")
+    return [row.fiber for row in application.reaches if row.fiber in modern and row.launch == "any"]
+
+
+def _set_application(ends: tuple[Module, ...], name: str) -> tuple[Edit, ...]:
+    return tuple(SetFields(element=m.id, values={"application": name}) for m in ends if m.application != name)
+
+
+def _exchange(link: Link, changed: tuple[Module, ...], name: str) -> Fix:
+    where = "both modules" if len(changed) == 2 else f"the module at {place_at(link, changed[0])}"
+    return Fix(
+        label=f"Exchange {where} for {name}",
+        effort=Effort.MODULE * len(changed),
+        edits=_set_application(changed, name),
+    )

@@ -1,0 +1,327 @@
+"""One link, all its figures and findings: the one door that api, cli and selection use."""
+
+from __future__ import annotations
+
+from itertools import product
+
+from passerelle.core.budget.loss import Direction, LossSummary, LossTerm, loss_terms, summarize
+from passerelle.core.budget.power import (
+    DirectedLoss,
+    Limit,
+    PowerPoint,
+    ReceiverWindow,
+    limits,
+    power_along,
+    receiver_window,
+)
+from passerelle.core.budget.reach import governing_row, missing_inputs, reach_findings
+from passerelle.core.budget.verdicts import light_findings
+from passerelle.core.catalog.records import Application
+from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.findings import Effect, Finding, Fix, Severity, Verdict, note
+from passerelle.core.house import HouseRules
+from passerelle.core.link.chain import Link, glass, length_m, modules
+from passerelle.core.link.edits import EditError, apply_edits
+from passerelle.core.link.names import check_names
+from passerelle.core.match.joints import joints
+from passerelle.core.match.mating import mating_findings
+from passerelle.core.match.ports import port_findings
+from passerelle.core.polarity.trace import Lane, polarity_findings, trace
+from passerelle.core.repairs.cures import candidate_cures
+from passerelle.core.sources import Frozen
+
+MAX_CANDIDATES = 128
+MAX_FIXES = 4
+_WEIGHT = {Severity.DAMAGE: 0, Severity.FAIL: 1, Severity.CAUTION: 2, Severity.NOTE: 3}
+
+
+class DirectionReview(Frozen):
+    """What happens to the light in one direction."""
+
+    direction: Direction
+    sender: str
+    receiver: str
+    application: str
+    wavelength_nm: int
+    loss: LossSummary
+    terms: tuple[LossTerm, ...]
+    limits: tuple[Limit, ...]
+    points: tuple[PowerPoint, ...]
+    window: ReceiverWindow
+    arrives_max_dbm: float
+    arrives_min_dbm: float
+
+
+class CandidateVerdict(Frozen):
+    """The verdict if the undecided glass is of these grades."""
+
+    grades: tuple[str, ...]
+    verdict: Verdict
+    margin_db: float | None
+
+
+class Review(Frozen):
+    """All that can be said of a link. Losses and margins in dB, lengths in m.
+
+    ``complete`` is false when a piece's length, grade or figure is missing, so that sums are lower bounds and
+    no margin is given.
+    """
+
+    verdict: Verdict
+    on_estimate: bool
+    headline: str
+    applications: tuple[str, ...]
+    rate_mbps: int | None
+    length_m: float | None
+    complete: bool
+    margin_db: float | None
+    deciding_limit: str | None
+    house_margin_db: float
+    loss: LossSummary | None
+    directions: tuple[DirectionReview, ...]
+    lanes: tuple[Lane, ...]
+    findings: tuple[Finding, ...]
+    candidates: tuple[CandidateVerdict, ...]
+
+    @property
+    def verdict_text(self) -> str:
+        """The verdict in words: ``pass``, ``pass on estimate``, ``fail``."""
+        shaky = self.on_estimate and self.verdict in (Verdict.PASS, Verdict.MARGINAL)
+        return f"{self.verdict.value} on estimate" if shaky else self.verdict.value
+
+
+def review(link: Link, catalog: Catalog, house: HouseRules, *, with_fixes: bool = True) -> Review:
+    """Review a link: figures, findings, verdict, and for each finding the fixes that were tried and work.
+
+    Where a piece may be of several grades all combinations are computed; the worst verdict stands.
+
+    Raises:
+        EditError: a piece names something that the catalog does not have.
+    """
+    check_names(link, catalog)
+    variants = _variants(link)
+    if variants is None:
+        found = _examine(_undecided_glass(link), catalog, house)
+    else:
+        all_found = [(variant, _examine(variant, catalog, house)) for variant in variants]
+        _, found = min(all_found, key=lambda pair: _badness(pair[1]))
+        if len(all_found) > 1:
+            found = _with_candidates(link, found, all_found)
+    if with_fixes:
+        fixed = tuple(_with_fixes(link, found, finding, catalog, house) for finding in found.findings)
+        found = found.model_copy(update={"findings": fixed})
+    return found
+
+
+def _badness(found: Review) -> tuple[int, float]:
+    return found.verdict.rank, found.margin_db if found.margin_db is not None else float("-inf")
+
+
+def _variants(link: Link) -> list[Link] | None:
+    """The link once for each combination of candidate grades, or None when they are too many."""
+    choices: list[tuple[tuple[str, ...], ...]] = []
+    count = 1
+    for element in link.elements:
+        fiber = getattr(element, "fiber", None)
+        options = tuple((grade,) for grade in fiber) if fiber else ((),)
+        choices.append(options)
+        count *= len(options)
+        if count > MAX_CANDIDATES:
+            return None
+    if count == 1:
+        return [link]
+    return [
+        link.model_copy(
+            update={
+                "elements": tuple(
+                    e.model_copy(update={"fiber": grades}) if hasattr(e, "fiber") else e
+                    for e, grades in zip(link.elements, combination, strict=True)
+                )
+            }
+        )
+        for combination in product(*choices)
+    ]
+
+
+def _undecided_glass(link: Link) -> Link:
+    blank = tuple(
+        e.model_copy(update={"fiber": ()}) if len(getattr(e, "fiber", ())) > 1 else e for e in link.elements
+    )
+    return link.model_copy(update={"elements": blank})
+
+
+def _with_candidates(link: Link, worst: Review, all_found: list[tuple[Link, Review]]) -> Review:
+    open_pieces = [p for p in glass(link) if len(p.fiber) > 1]
+    verdicts: dict[tuple[str, ...], Review] = {}
+    for variant, found in all_found:
+        grades = tuple(dict.fromkeys(variant.element(p.id).fiber[0] for p in open_pieces))  # type: ignore[union-attr]
+        if grades not in verdicts or _badness(found) < _badness(verdicts[grades]):
+            verdicts[grades] = found
+    candidates = tuple(
+        CandidateVerdict(grades=grades, verdict=found.verdict, margin_db=found.margin_db)
+        for grades, found in verdicts.items()
+    )
+    named = next(grades for grades, found in verdicts.items() if found is worst)
+    grades_text = " with ".join(named)
+    finding = note(
+        "fiber.candidates",
+        tuple(p.id for p in open_pieces),
+        f"The grade is not decided: {' or '.join(dict.fromkeys(g for p in open_pieces for g in p.fiber))}. "
+        f"The worst verdict stands, for {grades_text}.",
+        "; ".join(f"{' with '.join(c.grades)}: {c.verdict.value}" for c in candidates) + ".",
+    )
+    return worst.model_copy(
+        update={
+            "candidates": candidates,
+            "findings": (*worst.findings, finding),
+            "headline": f"If it is {grades_text}: {worst.headline}",
+        }
+    )
+
+
+def _examine(link: Link, catalog: Catalog, house: HouseRules) -> Review:
+    """Figures and findings of a link whose pieces have at most one candidate grade each."""
+    touching = joints(link, catalog)
+    ends = modules(link)
+    applications = tuple(dict.fromkeys(catalog.application(m.application).name for m in ends))
+    lanes = trace(link, touching)
+    missing = missing_inputs(link)
+    directions = _directions(link, catalog)
+    measured = {t.at for d in directions[:1] for t in d.terms if t.part == "fiber"}
+    known = not missing and all(piece.id in measured for piece in glass(link))
+    complete = known and len(ends) == 2 and all(j.kind != "open" for j in touching)
+    findings = [
+        *mating_findings(link, touching, catalog),
+        *port_findings(link, touching, catalog),
+        *polarity_findings(link, lanes),
+        *missing,
+        *(f for name in applications for f in reach_findings(link, catalog.application(name), catalog)),
+    ]
+    deciding = None
+    if complete:
+        all_limits = [(limit, d.receiver) for d in directions for limit in d.limits]
+        findings += light_findings(all_limits, house)
+        deciding = _deciding([limit for limit, _ in all_limits])
+    findings.sort(key=lambda finding: (_rank(finding), finding.code, finding.at))
+    verdict = min((f.best for f in findings if f.best), key=lambda v: v.rank, default=Verdict.PASS)
+    if verdict is Verdict.PASS and deciding is None:
+        verdict = Verdict.UNKNOWN
+    worst_loss = max((d.loss for d in directions), key=lambda s: s.worst_db, default=None)
+    mixed = any(f.code == "application.mixed" for f in findings)
+    return Review(
+        verdict=verdict,
+        on_estimate=complete and (mixed or any(limit.on_estimate for d in directions for limit in d.limits)),
+        headline=_headline(verdict, findings, deciding),
+        applications=applications,
+        rate_mbps=min((catalog.application(n).rate_mbps for n in applications), default=None),
+        length_m=length_m(link) if glass(link) else None,
+        complete=complete,
+        margin_db=deciding.margin_db if deciding else None,
+        deciding_limit=deciding.name if deciding else None,
+        house_margin_db=house.margin_db,
+        loss=worst_loss,
+        directions=directions,
+        lanes=lanes,
+        findings=tuple(findings),
+        candidates=(),
+    )
+
+
+def _rank(finding: Finding) -> tuple[int, int]:
+    return _WEIGHT[finding.severity], finding.best.rank if finding.best else 99
+
+
+def _headline(verdict: Verdict, findings: list[Finding], deciding: Limit | None) -> str:
+    cause = next((f for f in findings if f.best is verdict), None)
+    if cause:
+        return cause.what
+    if deciding:
+        return f"All limits are kept; the tightest is the {deciding.name}."
+    return "There is not enough to judge the link."
+
+
+def _deciding(all_limits: list[Limit]) -> Limit | None:
+    """The tightest low-light limit, or a broken high-light one where that is worse."""
+    broken = [limit for limit in all_limits if limit.margin_db < 0]
+    low = [limit for limit in all_limits if limit.low_light]
+    return min(broken or low, key=lambda limit: limit.margin_db, default=None)
+
+
+def _directions(link: Link, catalog: Catalog) -> tuple[DirectionReview, ...]:
+    ends = modules(link)
+    if len(ends) != 2 or not glass(link):
+        return ()
+    a, b = ends
+    ways: tuple[tuple[Direction, str, str, Application, Application], ...] = (
+        ("right", a.id, b.id, catalog.application(a.application), catalog.application(b.application)),
+        ("left", b.id, a.id, catalog.application(b.application), catalog.application(a.application)),
+    )
+    touching = joints(link, catalog)
+    found = []
+    for direction, sender, receiver, sends, receives in ways:
+        terms = loss_terms(link, touching, catalog, sends.wavelength_nm, direction)
+        loss = DirectedLoss(direction, terms, summarize(terms))
+        points = power_along(link, loss, sends, governing_row(sends, link))
+        found.append(
+            DirectionReview(
+                direction=direction,
+                sender=sender,
+                receiver=receiver,
+                application=sends.name,
+                wavelength_nm=sends.wavelength_nm,
+                loss=loss.summary,
+                terms=terms,
+                limits=_limits_between(link, sends, receives, loss),
+                points=points,
+                window=receiver_window(receives),
+                arrives_max_dbm=points[-1].out_max_dbm,
+                arrives_min_dbm=points[-1].out_min_dbm,
+            )
+        )
+    return tuple(found)
+
+
+def _limits_between(link: Link, sends: Application, receives: Application, loss: DirectedLoss) -> tuple[Limit, ...]:
+    """Limits of both applications where they are the same or work together; none otherwise."""
+    if sends.name != receives.name and receives.name not in sends.interoperates:
+        return ()
+    found: list[Limit] = []
+    for application in dict.fromkeys((sends, receives)):
+        row = governing_row(application, link)
+        if row is not None:
+            found += limits(application, row, loss)
+    return tuple(found)
+
+
+def _with_fixes(link: Link, before: Review, finding: Finding, catalog: Catalog, house: HouseRules) -> Finding:
+    """The finding with its cures that clear it and bring no fail or damage that was not there."""
+    known = {f.key for f in before.findings}
+    offered: list[Fix] = []
+    tried: set[str] = set()
+    for fix in candidate_cures(link, finding, catalog):
+        if len(offered) == MAX_FIXES:
+            break
+        if fix.label in tried:
+            continue
+        tried.add(fix.label)
+        try:
+            after = review(apply_edits(link, fix.edits), catalog, house, with_fixes=False)
+        except EditError:
+            continue
+        left = {f.key for f in after.findings}
+        brought = {f.key for f in after.findings if f.best and f.best.broken} - known
+        if finding.key in left or brought or after.verdict.rank < before.verdict.rank:
+            continue
+        offered.append(fix.model_copy(update={"effect": _effect(before, after)}))
+    return finding.model_copy(update={"fixes": tuple(offered)})
+
+
+def _effect(before: Review, after: Review) -> Effect:
+    left = {f.key for f in after.findings}
+    return Effect(
+        verdict=after.verdict,
+        on_estimate=after.on_estimate,
+        margin_db=after.margin_db,
+        cleared=tuple(f.what for f in before.findings if f.best and f.key not in left),
+        remaining=sum(1 for f in after.findings if f.best),
+    )

@@ -1,0 +1,126 @@
+"""Lengths as people type them, and decibels as people read them.
+
+Inside the program every length is in metres. Feet, miles and the like exist only here, at the edge.
+"""
+
+from __future__ import annotations
+
+import math
+import re
+
+METRES_PER_FOOT = 0.3048  # exactly, by the international yard and pound agreement of 1959
+
+_METRES_PER_UNIT = {
+    "mm": 0.001,
+    "cm": 0.01,
+    "m": 1.0,
+    "km": 1000.0,
+    "in": METRES_PER_FOOT / 12,
+    "ft": METRES_PER_FOOT,
+    "yd": METRES_PER_FOOT * 3,
+    "mi": METRES_PER_FOOT * 5280,
+}
+_SPELLINGS = {
+    "metre": "m", "metres": "m", "meter": "m", "meters": "m",
+    "kilometre": "km", "kilometres": "km", "kilometer": "km", "kilometers": "km",
+    "foot": "ft", "feet": "ft", "'": "ft", "′": "ft",
+    "inch": "in", "inches": "in", '"': "in", "″": "in",
+    "yard": "yd", "yards": "yd", "mile": "mi", "miles": "mi",
+}  # fmt: skip
+_VULGAR = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅓": "1/3", "⅔": "2/3"}
+_PART = re.compile(r"""\s*(?P<number>\d[\d.,\s]*(?:/\s*\d+)?|[.,]\d+)\s*(?P<unit>[a-z]+|'|"|′|″)?\s*""", re.VERBOSE)
+_EXAMPLES = "write for example 320 m, 1250 ft, 2.9 km or 1/2 mi"
+
+
+class UnitError(ValueError):
+    """A text that cannot be read as a length. The message says what to type instead."""
+
+
+def parse_length(text: str, default_unit: str = "m") -> float:
+    """Read a length as a technician types it and return metres.
+
+    Accepts a number with a unit (``1250 ft``, ``2.9 km``, ``0,4 km``), fractions (``1/2 mi``,
+    ``3 1/2 ft``), feet with inches (``12 ft 6 in``, ``12'6"``), grouped digits (``1 500 m``,
+    ``1,500.5 ft``). Without a unit ``default_unit`` is taken.
+
+    >>> parse_length("1250 ft")
+    381.0
+    >>> parse_length("0,4 km")
+    400.0
+
+    Raises:
+        UnitError: the text is not a length, is negative or not finite, names an unknown unit, or a comma
+            stands before exactly three digits (``1,500``), which may mean 1.5 or 1500.
+    """
+    body = text.strip().lower().replace("\u00a0", " ").replace("\u202f", " ")
+    for sign, spelled in _VULGAR.items():
+        body = body.replace(sign, f" {spelled}")
+    body = body.strip()
+    if not body:
+        raise UnitError(f"no length was typed: {_EXAMPLES}")
+    total, position, last_size = 0.0, 0, math.inf
+    while position < len(body):
+        part = _PART.match(body, position)
+        if part is None or (position > 0 and part["unit"] is None):
+            raise UnitError(f"'{text}' is not a length: {_EXAMPLES}")
+        size = _unit_size(part["unit"] or default_unit, text)
+        if size >= last_size:
+            raise UnitError(f"'{text}' repeats a unit: {_EXAMPLES}")
+        total += _number(part["number"].strip(), text) * size
+        position, last_size = part.end(), size
+    if not math.isfinite(total) or total > 1e8:
+        raise UnitError(f"'{text}' is longer than any cable: check the unit")
+    return round(total, 6)
+
+
+def _unit_size(unit: str, text: str) -> float:
+    name = _SPELLINGS.get(unit, unit)
+    if name not in _METRES_PER_UNIT:
+        raise UnitError(f"'{unit}' in '{text}' is not a unit of length: use m, km, cm, ft, in, yd or mi")
+    return _METRES_PER_UNIT[name]
+
+
+def _number(digits: str, text: str) -> float:
+    mixed = re.fullmatch(r"(?:(\d+)\s+)?(\d+)\s*/\s*(\d+)", digits)
+    if mixed:
+        whole, above, below = (int(g) if g else 0 for g in mixed.groups())
+        if below == 0:
+            raise UnitError(f"'{text}' divides by zero: {_EXAMPLES}")
+        return whole + above / below
+    if re.fullmatch(r"\d{1,3}( \d{3})+([.,]\d+)?", digits):
+        digits = digits.replace(" ", "")
+        return float(digits.replace(",", "."))
+    if re.fullmatch(r"[1-9]\d{0,2},\d{3}", digits):
+        plain, small = digits.replace(",", ""), digits.replace(",", ".")
+        raise UnitError(f"'{text}' can mean {plain} or {small}: type it without the comma, or with a point")
+    if re.fullmatch(r"\d{1,3}(,\d{3})+\.\d+|\d{1,3}(,\d{3}){2,}", digits):
+        return float(digits.replace(",", ""))
+    if re.fullmatch(r"\d{1,3}(\.\d{3})+,\d+|\d{1,3}(\.\d{3}){2,}", digits):
+        return float(digits.replace(".", "").replace(",", "."))
+    if re.fullmatch(r"\d+([.,]\d*)?|[.,]\d+", digits):
+        return float(digits.replace(",", "."))
+    raise UnitError(f"'{text}' is not a length: {_EXAMPLES}")
+
+
+def format_length(length_m: float, unit: str = "m") -> str:
+    """Write a length for a person: ``2.90 km``, ``320 m``, ``0.5 m``, or in feet ``1,050 ft``."""
+    if unit == "ft":
+        feet = length_m / METRES_PER_FOOT
+        return f"{feet:.1f} ft" if feet < 100 else f"{feet:.0f} ft"
+    if length_m >= 1000:
+        return f"{length_m / 1000:.2f} km"
+    return f"{length_m:.0f} m" if length_m >= 100 or length_m == int(length_m) else f"{length_m:.1f} m"
+
+
+def format_db(value_db: float) -> str:
+    """Write a margin with its sign and one decimal, rounded towards the worse: ``+3.2 dB``, ``-0.1 dB``.
+
+    A margin is never shown better than it is, so a small negative one does not read as zero.
+    """
+    shown = math.floor(round(value_db, 9) * 10) / 10
+    return f"{shown:+.1f} dB".replace("-0.0", "+0.0").replace("-", "−")
+
+
+def format_rate(rate_mbps: int) -> str:
+    """Write a data rate: ``100 Mb/s``, ``1 Gb/s``, ``10 Gb/s``."""
+    return f"{rate_mbps / 1000:g} Gb/s" if rate_mbps >= 1000 else f"{rate_mbps} Mb/s"

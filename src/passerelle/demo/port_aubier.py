@@ -1,0 +1,195 @@
+"""Port-Aubier, a made-up inland river port that renews its network: links that pass and links that tell why not."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from passerelle.core.catalog.shelves import Catalog, load_catalog
+from passerelle.core.link.build import LinkEnd, build_link, cage_for
+from passerelle.core.link.chain import Link, with_ids
+from passerelle.core.link.edits import Edit, Insert, Remove, SetFields, apply_edits
+from passerelle.core.link.elements import Cord, Panel, Pigtail, Plug, Splice
+
+PROJECT_NAME = "Port-Aubier"
+OFFICE = "Harbor office"
+GIG = (1000,)
+BOTH = (1000, 10000)
+
+
+def demo_links() -> list[Link]:
+    """The links of the demo, in the order of a walk round the port."""
+    catalog = load_catalog()
+    makers: tuple[Callable[[Catalog], Link], ...] = (
+        _ferry,
+        _lock_quay,
+        _lock_dike,
+        _crane_1,
+        _crane_2,
+        _crane_3,
+        _cold_store,
+        _weighbridge,
+        _survey_boats,
+        _radar,
+        _rows,
+        _gatehouse,
+    )
+    return [make(catalog) for make in makers]
+
+
+def _ends(
+    far: str, port: str, application: str, catalog: Catalog, rates: tuple[int, ...]
+) -> tuple[LinkEnd, LinkEnd]:
+    cage = cage_for(catalog, application)
+    return LinkEnd(OFFICE, port, cage, rates), LinkEnd(far, "uplink", cage, rates)
+
+
+def _noted(link: Link, notes: str, *edits: Edit) -> Link:
+    return with_ids(apply_edits(link, edits).model_copy(update={"notes": notes}))
+
+
+def _ferry(catalog: Catalog) -> Link:
+    near, far = _ends("Ferry terminal", "core 1/49", "10GBASE-LR", catalog, BOTH)
+    link = build_link(
+        "Ferry terminal", near, far, "10GBASE-LR", ("OS2",), 2900, catalog, shape="SC", wanted_rate_mbps=10000
+    )
+    angled = Plug(shape="SC", polish="APC").model_dump()
+    return _noted(
+        link,
+        "One dark pair rented along the road. The owner's panel at the terminal is angled.",
+        SetFields(element="run-1", values={"right": angled, "label": "rented pair, road"}),
+        SetFields(element="panel-1", values={"label": "B1 port 3"}),
+        SetFields(element="panel-2", values={"label": "F2 port 3"}),
+    )
+
+
+def _lock_quay(catalog: Catalog) -> Link:
+    near, far = _ends("Lock house", "core 1/1", "1000BASE-LX10", catalog, GIG)
+    link = build_link("Lock house, quay duct", near, far, "1000BASE-LX10", ("OS2",), 620, catalog)
+    pigtails: list[Edit] = [SetFields(element="run-1", values={"left": None, "right": None, "crossed": True})]
+    plug = Plug(shape="LC", polish="UPC")
+    pigtails += [
+        Insert(after="panel-1", piece=Pigtail(length_m=1.5, fiber=("OS2",), left=plug, right=None)),
+        Insert(after="pigtail-1", piece=Splice(label="tray 1")),
+        Insert(after="run-1", piece=Splice(label="tray 2")),
+        Insert(after="splice-2", piece=Pigtail(length_m=1.5, fiber=("OS2",), left=None, right=plug)),
+        SetFields(element="run-1", values={"label": "quay duct"}),
+    ]
+    return _noted(link, "Spliced on pigtails at both ends. An outage stops ships.", *pigtails)
+
+
+def _lock_dike(catalog: Catalog) -> Link:
+    near, far = _ends("Lock house", "core 1/50", "10GBASE-ER", catalog, BOTH)
+    link = build_link(
+        "Lock house, dike duct", near, far, "10GBASE-ER", ("OS2",), 840, catalog, wanted_rate_mbps=10000
+    )
+    return _noted(
+        link,
+        "Two long-reach modules were left over from another job.",
+        SetFields(element="run-1", values={"label": "dike duct"}),
+    )
+
+
+def _crane_1(catalog: Catalog) -> Link:
+    near, far = _ends("North quay crane 1", "core 1/2", "1000BASE-SX", catalog, GIG)
+    link = build_link("Crane 1", near, far, "1000BASE-SX", ("OM3",), 455, catalog)
+    return _noted(
+        link, "First tap of the quay cable.", SetFields(element="run-1", values={"label": "quay cable 1-2"})
+    )
+
+
+def _crane_2(catalog: Catalog) -> Link:
+    near, far = _ends("North quay crane 2", "core 1/3", "1000BASE-SX", catalog, GIG)
+    link = build_link("Crane 2", near, far, "1000BASE-SX", ("OM3",), 660, catalog)
+    return _noted(
+        link,
+        "Same modules as crane 1, farther out.",
+        SetFields(element="run-1", values={"label": "quay cable 3-4"}),
+    )
+
+
+def _crane_3(catalog: Catalog) -> Link:
+    near, far = _ends("North quay crane 3", "core 1/4", "1000BASE-LX10", catalog, GIG)
+    link = build_link("Crane 3", near, far, "1000BASE-LX10", ("OS2",), 935, catalog)
+    return _noted(
+        link, "The new single-mode cable.", SetFields(element="run-1", values={"label": "quay cable 5-6"})
+    )
+
+
+def _cold_store(catalog: Catalog) -> Link:
+    near, far = _ends("Cold store", "core 1/51", "10GBASE-SR", catalog, BOTH)
+    candidates = ("62.5/125-160", "OM1", "50/125-400", "OM2")
+    link = build_link("Cold store", near, far, "10GBASE-SR", candidates, 185, catalog, wanted_rate_mbps=10000)
+    cords: list[Edit] = [
+        SetFields(element=i, values={"fiber": ("OM2",), "label": "from stock"}) for i in ("cord-1", "cord-2")
+    ]
+    return _noted(
+        link,
+        "Orange jacket from the first building, print unreadable. Minus 25 °C inside.",
+        *cords,
+        SetFields(element="run-1", values={"label": "old orange cable"}),
+    )
+
+
+def _weighbridge(catalog: Catalog) -> Link:
+    near, far = _ends("Weighbridge", "core 1/5", "1000BASE-SX", catalog, GIG)
+    link = build_link("Weighbridge", near, far, "1000BASE-SX", ("OM2",), 140, catalog)
+    return _noted(
+        link,
+        "Shallow trench beside mains. Black jacket without print.",
+        SetFields(element="run-1", values={"fiber": (), "label": "black cable in the trench"}),
+    )
+
+
+def _survey_boats(catalog: Catalog) -> Link:
+    near, far = _ends("Survey-boat office", "core 1/52", "10GBASE-SR", catalog, BOTH)
+    link = build_link("Survey boats", near, far, "10GBASE-SR", ("OM4",), 62, catalog, wanted_rate_mbps=10000)
+    return _noted(
+        link,
+        "Ceiling tray. Both cords were ordered crossed, the run is straight.",
+        SetFields(element="run-1", values={"crossed": False, "label": "ceiling tray, plenum"}),
+    )
+
+
+def _radar(catalog: Catalog) -> Link:
+    near, far = _ends("Radar mast", "core 1/53", "10GBASE-LR", catalog, BOTH)
+    link = build_link("Radar mast", near, far, "10GBASE-LR", ("OS2",), 48, catalog)
+    return _noted(
+        link,
+        "A plain converter in the mast cabinet: fixed at 1 Gb/s.",
+        SetFields(element="module-2", values={"application": "1000BASE-LX10"}),
+        SetFields(element="port-2", values={"cage": "SFP", "rates_mbps": (1000,), "label": "converter"}),
+        SetFields(element="run-1", values={"label": "riser, all-dielectric"}),
+    )
+
+
+def _rows(catalog: Catalog) -> Link:
+    rates = BOTH
+    near, far = (
+        LinkEnd("Data room row A", "row A 1/1", "SFP+", rates),
+        LinkEnd("Data room row B", "row B 1/1", "SFP+", rates),
+    )
+    link = build_link("Rows A to B", near, far, "10GBASE-SR", ("OM4",), 65, catalog, wanted_rate_mbps=10000)
+    return _noted(link, "Under the floor.", SetFields(element="run-1", values={"label": "floor trunk"}))
+
+
+def _gatehouse(catalog: Catalog) -> Link:
+    near, far = _ends("Cold store dock", "core 1/6", "10GBASE-SR", catalog, BOTH)
+    link = build_link("Cold store dock", near, far, "10GBASE-SR", ("OM3",), 210, catalog, wanted_rate_mbps=10000)
+    pc = Plug(shape="LC", polish="PC")
+    return _noted(
+        link,
+        "The cable passes the cold store and is patched through there.",
+        SetFields(element="run-1", values={"length_m": 185.0, "label": "to the cold store"}),
+        Insert(after="run-1", piece=Panel(shape="LC", label="C1 port 1")),
+        Insert(
+            after="panel-3",
+            piece=Cord(length_m=3, fiber=("OM3",), left=pc, right=pc, crossed=True, label="patch-through"),
+        ),
+        Insert(after="cord-3", piece=Panel(shape="LC", label="C2 port 1")),
+        Insert(
+            after="panel-4",
+            piece=Cord(length_m=25, fiber=("OM3",), left=pc, right=pc, crossed=True, label="dock tail"),
+        ),
+        Remove(element="panel-2"),
+        Remove(element="cord-2"),
+    )

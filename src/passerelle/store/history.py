@@ -1,0 +1,152 @@
+"""The history of a project: every change is one entry; undo and redo walk along the entries."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import asdict, dataclass
+from datetime import UTC, datetime
+from typing import Any
+
+from sqlalchemy import select, update
+from sqlalchemy.orm import Session
+
+from passerelle.store.tables import EntryRow, LinkRow, ProjectRow
+
+Body = dict[str, Any]
+
+
+@dataclass(frozen=True)
+class LinkChange:
+    """A link's content before and after; None where the link did not exist."""
+
+    link_id: int
+    position: int
+    before: Body | None
+    after: Body | None
+    entity: str = "link"
+
+
+@dataclass(frozen=True)
+class ProjectChange:
+    """A project's house rules before and after."""
+
+    before: Body
+    after: Body
+    entity: str = "project"
+
+
+@dataclass(frozen=True)
+class Entry:
+    """One line of the log."""
+
+    id: int
+    at: datetime
+    label: str
+    link_id: int | None
+    state: str
+
+
+class NothingToDoError(RuntimeError):
+    """There is no change to undo or redo."""
+
+
+def next_revision(session: Session, project_id: int) -> int:
+    """A number that no state of the project or of its links has had."""
+    row = session.get_one(ProjectRow, project_id)
+    row.revision += 1
+    return row.revision
+
+
+def record(
+    session: Session,
+    project_id: int,
+    label: str,
+    link_id: int | None,
+    changes: Sequence[LinkChange | ProjectChange],
+) -> None:
+    """Write one entry. Undone entries can no longer be redone: the new change took their place."""
+    undone = EntryRow.project_id == project_id, EntryRow.state == "undone"
+    session.execute(update(EntryRow).where(*undone).values(state="dropped"))
+    session.add(
+        EntryRow(
+            project_id=project_id,
+            at=datetime.now(UTC).replace(tzinfo=None),
+            label=label[:300],
+            link_id=link_id,
+            state="done",
+            changes=[asdict(change) for change in changes],
+        )
+    )
+    session.flush()
+
+
+def entries(session: Session, project_id: int, limit: int = 200) -> list[Entry]:
+    """The newest entries first."""
+    query = select(EntryRow).where(EntryRow.project_id == project_id).order_by(EntryRow.id.desc()).limit(limit)
+    return [Entry(row.id, row.at, row.label, row.link_id, row.state) for row in session.scalars(query)]
+
+
+def next_undo(session: Session, project_id: int) -> Entry | None:
+    """The entry that undo would take back."""
+    return _entry(_undo_row(session, project_id))
+
+
+def next_redo(session: Session, project_id: int) -> Entry | None:
+    """The entry that redo would make again."""
+    return _entry(_redo_row(session, project_id))
+
+
+def undo(session: Session, project_id: int) -> Entry:
+    """Take back the newest change; raises NothingToDoError."""
+    return _walk(session, project_id, _undo_row(session, project_id), forwards=False)
+
+
+def redo(session: Session, project_id: int) -> Entry:
+    """Make the oldest undone change again; raises NothingToDoError."""
+    return _walk(session, project_id, _redo_row(session, project_id), forwards=True)
+
+
+def _undo_row(session: Session, project_id: int) -> EntryRow | None:
+    found = EntryRow.project_id == project_id, EntryRow.state == "done"
+    return session.scalar(select(EntryRow).where(*found).order_by(EntryRow.id.desc()).limit(1))
+
+
+def _redo_row(session: Session, project_id: int) -> EntryRow | None:
+    found = EntryRow.project_id == project_id, EntryRow.state == "undone"
+    return session.scalar(select(EntryRow).where(*found).order_by(EntryRow.id).limit(1))
+
+
+def _entry(row: EntryRow | None) -> Entry | None:
+    return Entry(row.id, row.at, row.label, row.link_id, row.state) if row else None
+
+
+def _walk(session: Session, project_id: int, row: EntryRow | None, *, forwards: bool) -> Entry:
+    if row is None:
+        raise NothingToDoError("there is nothing to redo" if forwards else "there is nothing to undo")
+    revision = next_revision(session, project_id)
+    changes = row.changes if forwards else list(reversed(row.changes))
+    for change in changes:
+        content = change["after"] if forwards else change["before"]
+        if change["entity"] == "project":
+            _set_house_rules(session, project_id, content)
+        else:
+            _set_link(session, project_id, change, content, revision)
+    row.state = "done" if forwards else "undone"
+    session.flush()
+    return Entry(row.id, row.at, row.label, row.link_id, row.state)
+
+
+def _set_house_rules(session: Session, project_id: int, content: Body) -> None:
+    session.get_one(ProjectRow, project_id).house_rules = content
+
+
+def _set_link(session: Session, project_id: int, change: Body, content: Body | None, revision: int) -> None:
+    row = session.get(LinkRow, change["link_id"])
+    if content is None:
+        if row is not None:
+            session.delete(row)
+    elif row is None:
+        place = {"id": change["link_id"], "project_id": project_id, "position": change["position"]}
+        session.add(LinkRow(**place, revision=revision, body=content))
+    else:
+        row.body, row.revision = content, revision

@@ -1,0 +1,159 @@
+"""Projects and links as core records, read and changed inside one session."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from passerelle.core.house import HouseRules
+from passerelle.core.link.chain import Link
+from passerelle.store.history import LinkChange, ProjectChange, next_revision, record
+from passerelle.store.tables import LinkRow, ProjectRow
+
+
+class NotFoundError(LookupError):
+    """A project or link that is not in the database."""
+
+
+class ConflictError(RuntimeError):
+    """The link was changed by somebody else since it was read."""
+
+    def __init__(self, stored: StoredLink) -> None:
+        super().__init__(
+            f"'{stored.link.name}' was changed elsewhere in the meantime: look at the new state, "
+            "then make the change again"
+        )
+        self.stored = stored
+
+
+@dataclass(frozen=True)
+class StoredProject:
+    """A project with its number and revision."""
+
+    id: int
+    revision: int
+    name: str
+    house: HouseRules
+
+
+@dataclass(frozen=True)
+class StoredLink:
+    """A link with its number, project and revision."""
+
+    id: int
+    project_id: int
+    revision: int
+    link: Link
+
+
+def projects(session: Session) -> list[StoredProject]:
+    """All projects, oldest first."""
+    return [_project(row) for row in session.scalars(select(ProjectRow).order_by(ProjectRow.id))]
+
+
+def project(session: Session, project_id: int) -> StoredProject:
+    """One project; raises NotFoundError."""
+    return _project(_project_row(session, project_id))
+
+
+def create_project(session: Session, name: str, links: list[Link], house: HouseRules) -> StoredProject:
+    """A new project filled with links. It starts with an empty history."""
+    row = ProjectRow(name=name, house_rules=house.model_dump(mode="json"))
+    session.add(row)
+    session.flush()
+    for position, link in enumerate(links):
+        session.add(LinkRow(project_id=row.id, position=position, revision=1, body=_body(link)))
+    session.flush()
+    return _project(row)
+
+
+def set_house_rules(session: Session, project_id: int, house: HouseRules, label: str) -> StoredProject:
+    """Change the house rules, as one entry of the history."""
+    row = _project_row(session, project_id)
+    before, row.house_rules = row.house_rules, house.model_dump(mode="json")
+    next_revision(session, project_id)
+    change = ProjectChange(before=before, after=row.house_rules)
+    record(session, project_id, label, None, [change])
+    return _project(row)
+
+
+def links(session: Session, project_id: int) -> list[StoredLink]:
+    """All links of a project in their order."""
+    _project_row(session, project_id)
+    query = select(LinkRow).where(LinkRow.project_id == project_id).order_by(LinkRow.position, LinkRow.id)
+    return [_stored(row) for row in session.scalars(query)]
+
+
+def link(session: Session, link_id: int) -> StoredLink:
+    """One link; raises NotFoundError."""
+    return _stored(_link_row(session, link_id))
+
+
+def add_link(session: Session, project_id: int, new: Link, label: str) -> StoredLink:
+    """Append a link to a project, as one entry of the history."""
+    _project_row(session, project_id)
+    last = session.scalar(select(func.max(LinkRow.position)).where(LinkRow.project_id == project_id))
+    position = 0 if last is None else last + 1
+    revision = next_revision(session, project_id)
+    row = LinkRow(project_id=project_id, position=position, revision=revision, body=_body(new))
+    session.add(row)
+    session.flush()
+    change = LinkChange(link_id=row.id, position=row.position, before=None, after=row.body)
+    record(session, project_id, label, row.id, [change])
+    return _stored(row)
+
+
+def change_link(session: Session, link_id: int, revision: int, new: Link, label: str) -> StoredLink:
+    """Replace a link's content, as one entry of the history.
+
+    Raises:
+        NotFoundError: there is no such link.
+        ConflictError: its revision is not the one that the change was made from.
+    """
+    row = _link_row(session, link_id)
+    if row.revision != revision:
+        raise ConflictError(_stored(row))
+    before, after = row.body, _body(new)
+    if before != after:
+        row.body = after
+        row.revision = next_revision(session, row.project_id)
+        change = LinkChange(link_id=row.id, position=row.position, before=before, after=after)
+        record(session, row.project_id, label, row.id, [change])
+    return _stored(row)
+
+
+def remove_link(session: Session, link_id: int, label: str) -> None:
+    """Take a link out of its project, as one entry of the history; undo brings it back."""
+    row = _link_row(session, link_id)
+    next_revision(session, row.project_id)
+    change = LinkChange(link_id=row.id, position=row.position, before=row.body, after=None)
+    record(session, row.project_id, label, row.id, [change])
+    session.delete(row)
+
+
+def _project_row(session: Session, project_id: int) -> ProjectRow:
+    row = session.get(ProjectRow, project_id)
+    if row is None:
+        raise NotFoundError(f"there is no project {project_id}")
+    return row
+
+
+def _link_row(session: Session, link_id: int) -> LinkRow:
+    row = session.get(LinkRow, link_id)
+    if row is None:
+        raise NotFoundError(f"there is no link {link_id}: it may have been removed")
+    return row
+
+
+def _project(row: ProjectRow) -> StoredProject:
+    return StoredProject(row.id, row.revision, row.name, HouseRules.model_validate(row.house_rules))
+
+
+def _stored(row: LinkRow) -> StoredLink:
+    return StoredLink(row.id, row.project_id, row.revision, Link.model_validate(row.body))
+
+
+def _body(link: Link) -> dict[str, object]:
+    return link.model_dump(mode="json")

@@ -1,0 +1,56 @@
+"""The tables. A link's chain is one document: it is edited, judged and stored as a whole."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy import JSON, DateTime, ForeignKey, Index, String
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+
+
+class Base(DeclarativeBase):
+    """Base of all tables."""
+
+    type_annotation_map = {dict[str, Any]: JSON, list[dict[str, Any]]: JSON}  # noqa: RUF012
+
+
+class ProjectRow(Base):
+    """A project: its name and house rules. ``revision`` grows with every change, undo and redo included."""
+
+    __tablename__ = "project"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(String(120))
+    house_rules: Mapped[dict[str, Any]]
+    revision: Mapped[int] = mapped_column(default=1)
+
+
+class LinkRow(Base):
+    """A link of a project. ``revision`` is the project's revision at the link's newest change."""
+
+    __tablename__ = "link"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    project_id: Mapped[int] = mapped_column(ForeignKey("project.id", ondelete="CASCADE"), index=True)
+    position: Mapped[int]
+    revision: Mapped[int] = mapped_column(default=1)
+    body: Mapped[dict[str, Any]]
+
+
+class EntryRow(Base):
+    """One change of a project: what it did to which rows, forwards and backwards.
+
+    ``state`` is ``done``, ``undone`` (can be redone) or ``dropped`` (a newer change took its place).
+    """
+
+    __tablename__ = "history"
+    __table_args__ = (Index("ix_history_project_state", "project_id", "state"),)
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    project_id: Mapped[int] = mapped_column(ForeignKey("project.id", ondelete="CASCADE"))
+    at: Mapped[datetime] = mapped_column(DateTime)
+    label: Mapped[str] = mapped_column(String(300))
+    link_id: Mapped[int | None]
+    state: Mapped[str] = mapped_column(String(8))
+    changes: Mapped[list[dict[str, Any]]]
