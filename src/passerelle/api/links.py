@@ -10,7 +10,9 @@ from passerelle.api.views import link_view, preview_view, project_view, row_view
 from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.link.build import LinkEnd, build_link, cage_for
 from passerelle.core.link.edits import Edit, apply_edits
+from passerelle.core.link.elements import Element
 from passerelle.core.link.names import check_names
+from passerelle.core.match.fitting import Insertable, fitting_piece
 from passerelle.store import projects as stored
 from passerelle.store.database import Database
 
@@ -69,6 +71,13 @@ def edit_link(request: Request, link_id: int, wish: EditRequest) -> LinkOut:
         check_names(after, load_catalog())
         label = f"{after.name}: {wish.label or _label(wish.edits)}"
         return link_view(session, stored.change_link(session, link_id, wish.revision, after, label))
+
+
+@router.get("/links/{link_id}/fitting")
+def get_fitting_piece(request: Request, link_id: int, after: str, kind: Insertable) -> Element:
+    """A piece of one kind that fits behind another: its shape, polish and glass are those of its neighbors."""
+    with _database(request).read() as session:
+        return fitting_piece(stored.link(session, link_id).link, after, kind, load_catalog())
 
 
 @router.post("/links/{link_id}/preview")

@@ -212,6 +212,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/links/{link_id}/fitting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Fitting Piece
+         * @description A piece of one kind that fits behind another: its shape, polish and glass are those of its neighbors.
+         */
+        get: operations["get_fitting_piece_api_v1_links__link_id__fitting_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/links/{link_id}/preview": {
         parameters: {
             query?: never;
@@ -2110,6 +2130,61 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LinkOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_fitting_piece_api_v1_links__link_id__fitting_get: {
+        parameters: {
+            query: {
+                after: string;
+                kind: "module" | "cord" | "panel" | "run" | "splice" | "pigtail" | "attenuator";
+            };
+            header?: never;
+            path: {
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Port"] | components["schemas"]["Module"] | components["schemas"]["Cord"] | components["schemas"]["Panel"] | components["schemas"]["Run"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"];
                 };
             };
             /** @description There is no such thing */

@@ -1,0 +1,57 @@
+import { Box, Button, Flex, Text } from "@chakra-ui/react";
+
+import type { Project } from "../shared/api";
+import { useSettings } from "../shared/settings";
+import { HouseMargin } from "./HouseMargin";
+import { KeySheet } from "./KeySheet";
+import type { Keys } from "./useKeys";
+
+/** The one line on top: what this is, undo and redo, units, theme, keys. */
+export function Header({ project, keys }: { project: Project | undefined; keys: Keys }) {
+  const { unit, setUnit, theme, setTheme } = useSettings();
+  return (
+    <Flex as="header" align="center" gap={2} px={3} py="6px" borderBottomWidth="1px" wrap="wrap">
+      <Text fontWeight={600} fontSize="16px">
+        Passerelle
+      </Text>
+      <Text color="fg.muted" mr={2}>
+        {project?.name}
+      </Text>
+      <Button size="xs" variant="outline" onClick={keys.undo} disabled={!project?.undo_label} title={project?.undo_label ? `Undo: ${project.undo_label}` : "Nothing to undo"}>
+        Undo
+      </Button>
+      <Button size="xs" variant="outline" onClick={keys.redo} disabled={!project?.redo_label} title={project?.redo_label ? `Redo: ${project.redo_label}` : "Nothing to redo"}>
+        Redo
+      </Button>
+      <Text color="fg.muted" fontSize="12px" truncate flex="1" minW={0}>
+        {project?.undo_label ? `last: ${project.undo_label}` : ""}
+      </Text>
+      {project && <HouseMargin project={project} />}
+      {project && (
+        <Button size="xs" variant="ghost" asChild>
+          <a href={`/api/v1/projects/${project.id}/plan`} download>
+            Plan file
+          </a>
+        </Button>
+      )}
+      <Flex role="group" aria-label="Unit of length">
+        {(["m", "ft"] as const).map((name) => (
+          <Button key={name} size="xs" variant={unit === name ? "solid" : "outline"} aria-pressed={unit === name} onClick={() => setUnit(name)}>
+            {name}
+          </Button>
+        ))}
+      </Flex>
+      <Button size="xs" variant="outline" onClick={() => setTheme(theme === "dark" ? "light" : "dark")}>
+        {theme === "dark" ? "Light theme" : "Dark theme"}
+      </Button>
+      <Button size="xs" variant="outline" aria-label="Keys" aria-expanded={keys.sheet} onClick={() => keys.setSheet(!keys.sheet)}>
+        ?
+      </Button>
+      {keys.sheet && (
+        <Box width="100%">
+          <KeySheet />
+        </Box>
+      )}
+    </Flex>
+  );
+}

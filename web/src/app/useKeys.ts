@@ -1,0 +1,49 @@
+import { useEffect, useState } from "react";
+import { useNavigate } from "react-router";
+
+import { useWalk } from "../shared/queries";
+
+/** Undo, redo and the key sheet, from anywhere. Typing in a field keeps its own keys. */
+export function useKeys(projectId: number | undefined) {
+  const undo = useWalk(projectId, "undo");
+  const redo = useWalk(projectId, "redo");
+  const navigate = useNavigate();
+  const [sheet, setSheet] = useState(false);
+  const { mutateAsync: undoNow } = undo;
+  const { mutateAsync: redoNow } = redo;
+
+  const busy = undo.isPending || redo.isPending;
+  async function step(way: "undo" | "redo") {
+    if (busy) return;
+    const { entry } = await (way === "undo" ? undoNow() : redoNow());
+    if (entry.link_id !== null) navigate(`/links/${entry.link_id}`);
+  }
+
+  useEffect(() => {
+    function onKey(event: KeyboardEvent) {
+      const typing = event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement;
+      const command = event.ctrlKey || event.metaKey;
+      if (command && event.key.toLowerCase() === "z") {
+        event.preventDefault();
+        void step(event.shiftKey ? "redo" : "undo").catch(() => undefined);
+      } else if (!typing && event.key === "?") setSheet((open) => !open);
+      else if (event.key === "Escape") setSheet(false);
+      else if (!typing && event.key === "/") {
+        event.preventDefault();
+        document.getElementById("ladder-filter")?.focus();
+      }
+    }
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  });
+
+  return {
+    undo: () => void step("undo").catch(() => undefined),
+    redo: () => void step("redo").catch(() => undefined),
+    sheet,
+    setSheet,
+    error: undo.error ?? redo.error,
+  };
+}
+
+export type Keys = ReturnType<typeof useKeys>;

@@ -1,0 +1,42 @@
+import { Flex, Text, chakra } from "@chakra-ui/react";
+
+import type { Fix } from "../shared/api";
+import { VerdictMark } from "../shared/VerdictMark";
+import { marginText } from "../shared/format";
+
+/** A fix with its effect written on it before it is taken. */
+export function FixButton({ fix, onTake, busy }: { fix: Fix; onTake: () => void; busy: boolean }) {
+  const { effect } = fix;
+  return (
+    <chakra.button
+      type="button"
+      onClick={onTake}
+      disabled={busy}
+      width="100%"
+      textAlign="left"
+      mt={2}
+      px={2}
+      py="5px"
+      borderWidth="1px"
+      borderColor="border.emphasized"
+      borderRadius="l2"
+      bg="bg.panel"
+      _hover={{ borderColor: "fg" }}
+      data-fix={fix.label}
+    >
+      <Text>{fix.label}</Text>
+      {effect && (
+        <Flex gap={1} align="center" fontSize="12.5px" color="fg.muted">
+          <span>then</span>
+          <VerdictMark verdict={effect.verdict} size={12} />
+          <span>
+            {effect.verdict}
+            {effect.on_estimate && ["pass", "marginal"].includes(effect.verdict) ? " on estimate" : ""}
+          </span>
+          {effect.margin_db !== null && <span className="figures">{marginText(effect.margin_db)}</span>}
+          {effect.remaining > 0 && <span>· {effect.remaining} left to look at</span>}
+        </Flex>
+      )}
+    </chakra.button>
+  );
+}

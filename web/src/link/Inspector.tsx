@@ -1,0 +1,66 @@
+import { Box, Button, Flex, Heading, Text } from "@chakra-ui/react";
+
+import type { Catalog, Edit, Element, LinkDetail } from "../shared/api";
+import type { EditWish } from "../shared/queries";
+import { InsertMenu } from "./InsertMenu";
+import { PieceFields } from "./fields/PieceFields";
+import { pieceName } from "./names";
+
+interface Props {
+  detail: LinkDetail;
+  piece: Element;
+  catalog?: Catalog;
+  edit: (wish: EditWish) => void;
+  onSelect: (id: string | null) => void;
+}
+
+const TURNS: Element["kind"][] = ["cord", "run", "pigtail", "attenuator"];
+
+/** The piece in hand: its fields, changed in place, and what can be done with it. */
+export function Inspector({ detail, piece, catalog, edit, onSelect }: Props) {
+  const { elements } = detail.link;
+  const index = elements.findIndex((e) => e.id === piece.id);
+  const before = elements[index - 1];
+  const act = (change: Edit, label: string) => edit({ edits: [change], label });
+  const inner = piece.kind !== "port";
+  return (
+    <Box as="section" aria-label={`Piece: ${pieceName(piece)}`} px={3} py={2} borderBottomWidth="1px">
+      <Flex justify="space-between" align="baseline">
+        <Heading as="h2" size="sm" fontWeight={600}>
+          {pieceName(piece)}
+        </Heading>
+        <Text className="figures" fontSize="12px" color="fg.muted">
+          {index + 1} of {elements.length}
+        </Text>
+      </Flex>
+      <PieceFields
+        piece={piece}
+        catalog={catalog}
+        set={(values) => act({ op: "set", element: piece.id, values }, `set ${Object.keys(values).join(", ")} of ${pieceName(piece)}`)}
+      />
+      <Flex gap={2} mt={3} wrap="wrap">
+        {TURNS.includes(piece.kind) && (
+          <Button size="xs" variant="outline" onClick={() => act({ op: "flip", element: piece.id }, `turn ${pieceName(piece)}`)}>
+            Turn round
+          </Button>
+        )}
+        {inner && (
+          <Button
+            size="xs"
+            variant="outline"
+            onClick={() => {
+              act({ op: "remove", element: piece.id }, `take out ${pieceName(piece)}`);
+              onSelect(null);
+            }}
+          >
+            Take out
+          </Button>
+        )}
+      </Flex>
+      <Flex gap={2} mt={2} wrap="wrap">
+        {before && <InsertMenu linkId={detail.id} after={before.id} label="Insert left" edit={edit} />}
+        {index < elements.length - 1 && <InsertMenu linkId={detail.id} after={piece.id} label="Insert right" edit={edit} />}
+      </Flex>
+    </Box>
+  );
+}

@@ -1,0 +1,83 @@
+import { Box, Button, Flex, Text } from "@chakra-ui/react";
+import { type KeyboardEvent, useEffect, useRef, useState } from "react";
+
+import type { Catalog, Element, LinkDetail } from "../shared/api";
+import type { EditWish } from "../shared/queries";
+import { Chain } from "./Chain";
+import { LightLens } from "./LightLens";
+import { layoutChain } from "./layout";
+
+interface Props {
+  detail: LinkDetail;
+  catalog?: Catalog;
+  selected: Element | null;
+  onSelect: (id: string) => void;
+  onMove: (id: string) => void;
+  way: "left" | "right";
+  onWay: (way: "left" | "right") => void;
+  edit: (wish: EditWish) => void;
+}
+
+/** The chain and the lens below it on one shared x. Arrow keys walk along the pieces, F turns, Delete takes out. */
+export function LinkDrawing({ detail, catalog, selected, onSelect, onMove, way, onWay, edit }: Props) {
+  const box = useRef<HTMLDivElement>(null);
+  const [available, setAvailable] = useState(700);
+  useEffect(() => {
+    if (!box.current) return;
+    const observer = new ResizeObserver(([entry]) => entry && setAvailable(Math.floor(entry.contentRect.width)));
+    observer.observe(box.current);
+    return () => observer.disconnect();
+  }, []);
+  const { link, review } = detail;
+  const { places, width } = layoutChain(link.elements, available);
+  const direction = review.directions.find((d) => d.direction === way);
+
+  function walk(event: KeyboardEvent, element: Element) {
+    const index = link.elements.findIndex((e) => e.id === element.id);
+    const step = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
+    const target = step ? link.elements[index + step] : undefined;
+    if (target) {
+      event.preventDefault();
+      onMove(target.id);
+      document.getElementById(`piece-${target.id}`)?.focus();
+    } else if (event.key === "Delete") {
+      edit({ edits: [{ op: "remove", element: element.id }], label: `take out ${element.id}` });
+    } else if (event.key.toLowerCase() === "f" && !event.ctrlKey && !event.metaKey) {
+      edit({ edits: [{ op: "flip", element: element.id }], label: `turn ${element.id}` });
+    }
+  }
+
+  return (
+    <Box ref={box}>
+      <Box overflowX="auto">
+        <Box width={`${width}px`}>
+          <Chain
+            elements={link.elements}
+            places={places}
+            findings={review.findings}
+            selected={selected?.id ?? null}
+            onSelect={onSelect}
+            onKey={walk}
+            catalog={catalog}
+          />
+          <Flex align="center" gap={2} mt={1} mb={1}>
+            <Text fontWeight={600} fontSize="13px">Light</Text>
+            <Text color="fg.muted" fontSize="12px">
+              average power, strongest to weakest case{direction ? `, ${direction.wavelength_nm} nm` : ""}
+            </Text>
+            <Button size="xs" variant="outline" onClick={() => onWay(way === "right" ? "left" : "right")}>
+              {way === "right" ? "left to right" : "right to left"} ⇄
+            </Button>
+          </Flex>
+          {direction ? (
+            <LightLens direction={direction} places={places} width={width} selected={selected?.id ?? null} complete={review.complete} />
+          ) : (
+            <Text py={8} color="fg.muted">
+              Light can be drawn when there is a module at each end and fiber between them.
+            </Text>
+          )}
+        </Box>
+      </Box>
+    </Box>
+  );
+}

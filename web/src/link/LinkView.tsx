@@ -1,0 +1,71 @@
+import { Box, Flex, Text } from "@chakra-ui/react";
+import { useSearchParams } from "react-router";
+
+import type { LinkDetail } from "../shared/api";
+import { ProblemNote } from "../shared/ProblemNote";
+import { useCatalog, useEditLink } from "../shared/queries";
+import { BudgetPanel } from "./BudgetPanel";
+import { FindingList } from "./FindingList";
+import { Inspector } from "./Inspector";
+import { LinkDrawing } from "./LinkDrawing";
+import { VerdictLine } from "./VerdictLine";
+
+/** One link: its verdict, the chain with the Light lens under it, the piece in hand and the findings. */
+export function LinkView({ detail }: { detail: LinkDetail }) {
+  const [params, setParams] = useSearchParams();
+  const catalog = useCatalog().data;
+  const edit = useEditLink(detail);
+  const { link, review } = detail;
+  const selected = link.elements.find((e) => e.id === params.get("piece")) ?? null;
+  const way = params.get("way") === "left" ? "left" : "right";
+
+  const put = (key: string, value: string | null) =>
+    setParams(
+      (before) => {
+        const next = new URLSearchParams(before);
+        if (value === null) next.delete(key);
+        else next.set(key, value);
+        return next;
+      },
+      { replace: true },
+    );
+
+  return (
+    <Flex flex="1" minW={0} direction={{ base: "column", lg: "row" }} overflow={{ base: "auto", lg: "hidden" }}>
+      <Box flex="1" minW={0} overflowY={{ lg: "auto" }} px={4} py={3} as="main">
+        <VerdictLine detail={detail} edit={edit.mutate} />
+        <ProblemNote error={edit.error} />
+        <LinkDrawing
+          detail={detail}
+          catalog={catalog}
+          selected={selected}
+          onSelect={(id) => put("piece", id === selected?.id ? null : id)}
+          onMove={(id) => put("piece", id)}
+          way={way}
+          onWay={(next) => put("way", next === "left" ? "left" : null)}
+          edit={edit.mutate}
+        />
+        <BudgetPanel review={review} way={way} link={link} />
+      </Box>
+      <Box
+        as="aside"
+        aria-label="Piece and findings"
+        width={{ base: "auto", lg: "308px" }}
+        flexShrink={0}
+        borderLeftWidth={{ lg: "1px" }}
+        borderTopWidth={{ base: "1px", lg: 0 }}
+        overflowY={{ lg: "auto" }}
+        bg="bg.subtle"
+      >
+        {selected ? (
+          <Inspector key={`${selected.id}-${detail.revision}`} detail={detail} piece={selected} catalog={catalog} edit={edit.mutate} onSelect={(id) => put("piece", id)} />
+        ) : (
+          <Text px={3} py={3} color="fg.muted" borderBottomWidth="1px">
+            Select a piece of the chain to change it in place, turn it, take it out or put one beside it.
+          </Text>
+        )}
+        <FindingList detail={detail} onSelect={(id) => put("piece", id)} take={edit.mutate} busy={edit.isPending} />
+      </Box>
+    </Flex>
+  );
+}

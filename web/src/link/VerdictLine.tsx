@@ -1,0 +1,52 @@
+import { Box, Flex, Heading, Text } from "@chakra-ui/react";
+
+import type { LinkDetail } from "../shared/api";
+import { VerdictMark } from "../shared/VerdictMark";
+import { lengthText, marginText, rateText } from "../shared/format";
+import type { EditWish } from "../shared/queries";
+import { useSettings } from "../shared/settings";
+import { TypedField } from "./fields/TypedField";
+
+/** Name, ends and verdict of the link: word, shape and the sentence that decides. */
+export function VerdictLine({ detail, edit }: { detail: LinkDetail; edit: (wish: EditWish) => void }) {
+  const { unit } = useSettings();
+  const { link, review } = detail;
+  const first = link.elements[0];
+  const last = link.elements.at(-1);
+  const places = [first, last].map((e) => (e?.kind === "port" ? e.place : "")).filter(Boolean);
+  return (
+    <Box as="header" mb={2}>
+      <Flex gap={4} align="baseline" wrap="wrap">
+        <Heading as="h1" size="lg" fontWeight={600} flex="1" minW="180px">
+          <TypedField
+            label="Name of the link"
+            hideLabel
+            value={link.name}
+            onCommit={(name) => edit({ edits: [{ op: "describe", values: { name } }], label: "rename" })}
+            large
+          />
+        </Heading>
+        <Text className="figures" color="fg.muted" fontSize="13px">
+          {review.applications.join(" | ") || "no modules"} · {review.rate_mbps ? rateText(review.rate_mbps) : "rate?"} ·{" "}
+          {lengthText(review.length_m, unit)}
+        </Text>
+      </Flex>
+      <Text color="fg.muted" fontSize="13px" mt={-1}>
+        {places.join(" to ")}
+        {link.notes ? `. ${link.notes}` : ""}
+      </Text>
+      <Flex mt={2} gap={2} align="center" borderTopWidth="2px" borderBottomWidth="1px" borderTopColor="fg" py="6px" aria-live="polite" data-testid="verdict">
+        <VerdictMark verdict={review.verdict} size={20} />
+        <Text fontWeight={600} fontSize="17px" textTransform="uppercase" letterSpacing="0.02em" whiteSpace="nowrap">
+          {detail.verdict_text}
+        </Text>
+        <Text flex="1">{review.headline}</Text>
+        {review.margin_db !== null && (
+          <Text className="figures" fontSize="17px" whiteSpace="nowrap" title={`Margin against the ${review.deciding_limit}`}>
+            {marginText(review.margin_db)}
+          </Text>
+        )}
+      </Flex>
+    </Box>
+  );
+}

@@ -1,0 +1,30 @@
+import { type Catalog, type Element, call } from "../../shared/api";
+import { lengthInput, withUnit } from "../../shared/format";
+import { useSettings } from "../../shared/settings";
+import { CandidatesField } from "./CandidatesField";
+import { Crossed, type SetValues } from "./PieceFields";
+import { PlugField } from "./PlugField";
+import { TypedField } from "./TypedField";
+
+type Glass = Extract<Element, { kind: "cord" | "run" | "pigtail" }>;
+
+/** Length as people type it, grade or candidates, plugs at both ends, polarity. */
+export function GlassFields({ piece, catalog, set }: { piece: Glass; catalog?: Catalog; set: SetValues }) {
+  const { unit } = useSettings();
+  const typed = (text: string) => withUnit(text.trim(), unit);
+  return (
+    <>
+      <TypedField
+        label="length"
+        value={lengthInput(piece.length_m, unit)}
+        placeholder={unit === "ft" ? "1250 ft" : "320 m"}
+        check={async (text) => (text.trim() ? (await call<{ metres: string }>(`/length?text=${encodeURIComponent(typed(text))}`)).metres : "")}
+        onCommit={(text) => set({ length_m: text.trim() ? typed(text) : null })}
+      />
+      <CandidatesField value={piece.fiber ?? []} catalog={catalog} onChange={(fiber) => set({ fiber })} />
+      <PlugField label="left end" value={piece.left} bareAllowed={piece.kind !== "cord"} onChange={(left) => set({ left })} />
+      <PlugField label="right end" value={piece.right} bareAllowed={piece.kind !== "cord"} onChange={(right) => set({ right })} />
+      {piece.kind !== "pigtail" && <Crossed value={piece.crossed ?? false} set={set} />}
+    </>
+  );
+}

@@ -1,0 +1,81 @@
+import type { Catalog, Element } from "../../shared/api";
+import { rateText } from "../../shared/format";
+import { ChoiceField } from "./ChoiceField";
+import { GlassFields } from "./GlassFields";
+import { PortFields } from "./PortFields";
+import { TypedField } from "./TypedField";
+
+export type SetValues = (values: Record<string, unknown>) => void;
+
+const SHAPES = ["LC", "SC", "ST", "FC"];
+const POLISHES = ["PC", "UPC", "APC"];
+const LOSS_CLASSES = [
+  ["mated pair", "standard maximum"],
+  ["mated pair, low-loss", "low-loss guaranteed"],
+] as const;
+
+/** The fields of one piece, by its kind. Each is stored as it is changed. */
+export function PieceFields({ piece, catalog, set }: { piece: Element; catalog?: Catalog; set: SetValues }) {
+  return (
+    <>
+      {piece.kind !== "module" && <TypedField label="label" value={piece.label ?? ""} onCommit={(label) => set({ label })} />}
+      <OwnFields piece={piece} catalog={catalog} set={set} />
+    </>
+  );
+}
+
+function OwnFields({ piece, catalog, set }: { piece: Element; catalog?: Catalog; set: SetValues }) {
+  switch (piece.kind) {
+    case "port":
+      return <PortFields piece={piece} catalog={catalog} set={set} />;
+    case "module":
+      return (
+        <>
+          <ChoiceField
+            label="application"
+            value={piece.application}
+            options={catalog?.applications.map((a) => [a.name, `${a.name}, ${rateText(a.rate_mbps)}, ${a.wavelengths_nm.join("/")} nm`] as const) ?? [piece.application]}
+            onChange={(application) => set({ application })}
+          />
+          <TypedField label="coding" value={piece.coding ?? ""} placeholder="make A" onCommit={(coding) => set({ coding })} />
+        </>
+      );
+    case "panel":
+      return (
+        <>
+          <ChoiceField label="adapter" value={piece.shape} options={SHAPES} onChange={(shape) => set({ shape })} />
+          <ChoiceField
+            label="keys"
+            value={piece.keys ?? "aligned"}
+            options={[["aligned", "aligned: A meets B"], ["opposed", "opposed: A meets A"]]}
+            onChange={(keys) => set({ keys })}
+          />
+          <ChoiceField label="loss" value={piece.loss_class ?? "mated pair"} options={LOSS_CLASSES} onChange={(loss_class) => set({ loss_class })} />
+        </>
+      );
+    case "splice":
+      return <Crossed value={piece.crossed ?? false} set={set} />;
+    case "attenuator":
+      return (
+        <>
+          <TypedField label="value, dB" value={String(piece.value_db)} onCommit={(text) => set({ value_db: text.replace(",", ".") })} />
+          <ChoiceField label="shape" value={piece.shape} options={SHAPES} onChange={(shape) => set({ shape })} />
+          <ChoiceField label="polish" value={piece.polish} options={POLISHES} onChange={(polish) => set({ polish })} />
+        </>
+      );
+    default:
+      return <GlassFields piece={piece} catalog={catalog} set={set} />;
+  }
+}
+
+/** Whether position A at one end is position B at the other. */
+export function Crossed({ value, set }: { value: boolean; set: SetValues }) {
+  return (
+    <ChoiceField
+      label="polarity"
+      value={value ? "crossed" : "straight"}
+      options={[["crossed", "crossed: A to B"], ["straight", "straight: A to A"]]}
+      onChange={(word) => set({ crossed: word === "crossed" })}
+    />
+  );
+}

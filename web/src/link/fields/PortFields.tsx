@@ -1,0 +1,53 @@
+import { Flex, chakra } from "@chakra-ui/react";
+
+import type { Catalog, Element } from "../../shared/api";
+import { rateText } from "../../shared/format";
+import { ChoiceField } from "./ChoiceField";
+import type { SetValues } from "./PieceFields";
+import { Row } from "./Row";
+import { TypedField } from "./TypedField";
+
+type Port = Extract<Element, { kind: "port" }>;
+const RATES = [100, 1000, 10000, 25000, 40000, 100000];
+
+/** Where the port is, what it takes, and which speeds it can be set to. */
+export function PortFields({ piece, catalog, set }: { piece: Port; catalog?: Catalog; set: SetValues }) {
+  const rates = piece.rates_mbps ?? [];
+  const toggle = (rate: number) =>
+    set({ rates_mbps: rates.includes(rate) ? rates.filter((r) => r !== rate) : [...rates, rate].toSorted((a, b) => a - b) });
+  return (
+    <>
+      <TypedField label="place" value={piece.place ?? ""} onCommit={(place) => set({ place })} />
+      <ChoiceField label="cage" value={piece.cage} options={catalog?.cages.map((c) => c.name) ?? [piece.cage]} onChange={(cage) => set({ cage })} />
+      <Row label="speeds">
+        <Flex gap={1} wrap="wrap" role="group" aria-label="Speeds that the port can be set to">
+          {RATES.map((rate) => (
+            <chakra.button
+              key={rate}
+              type="button"
+              aria-pressed={rates.includes(rate)}
+              onClick={() => toggle(rate)}
+              className="figures"
+              fontSize="11.5px"
+              px="5px"
+              borderWidth="1px"
+              borderRadius="l2"
+              borderColor={rates.includes(rate) ? "fg" : "border"}
+              bg={rates.includes(rate) ? "fg" : "bg.panel"}
+              color={rates.includes(rate) ? "bg" : "fg"}
+            >
+              {rateText(rate)}
+            </chakra.button>
+          ))}
+        </Flex>
+      </Row>
+      <ChoiceField
+        label="accepts"
+        value={piece.coding_policy ?? "any"}
+        options={[["any", "modules of any coding"], ["own only", "its own make's coding only"]]}
+        onChange={(coding_policy) => set({ coding_policy })}
+      />
+      {piece.coding_policy === "own only" && <TypedField label="make" value={piece.make ?? ""} placeholder="make A" onCommit={(make) => set({ make })} />}
+    </>
+  );
+}

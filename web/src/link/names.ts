@@ -1,0 +1,35 @@
+import type { Catalog, Element } from "../shared/api";
+import { lengthText, rateText } from "../shared/format";
+import type { LengthUnit } from "../shared/settings";
+
+/** The words under a piece: what a hand would read off it. */
+export function caption(e: Element, unit: LengthUnit, catalog: Catalog | undefined): [string, string] {
+  switch (e.kind) {
+    case "port":
+      return [e.label || e.cage, e.place];
+    case "module": {
+      const rate = catalog?.applications.find((a) => a.name === e.application)?.rate_mbps;
+      return [e.application, rate ? rateText(rate) : ""];
+    }
+    case "cord":
+    case "pigtail":
+    case "run":
+      return [lengthText(e.length_m, unit), e.fiber.length ? e.fiber.join(" or ") : "grade?"];
+    case "panel":
+      return [e.label || "panel", e.shape];
+    case "splice":
+      return [e.label || "splice", ""];
+    case "attenuator":
+      return [`${e.value_db} dB`, ""];
+  }
+}
+
+/** A piece in one phrase, for lists and screen readers. */
+export function pieceName(e: Element): string {
+  const label = e.kind === "module" ? e.application : (e.label ?? "");
+  return `${e.kind} ${label}`.trim();
+}
+
+/** A plug in words: shape and polish. */
+export const plugText = (plug: { shape: string; polish: string } | null | undefined): string =>
+  plug ? `${plug.shape}/${plug.polish}` : "bare fiber";

@@ -1,0 +1,51 @@
+import type { components } from "./generated/api";
+
+type Schemas = components["schemas"];
+export type Project = Schemas["ProjectOut"];
+export type LinkRow = Schemas["LinkRowOut"];
+export type LinkDetail = Schemas["LinkOut"];
+export type Review = Schemas["Review"];
+export type DirectionReview = Schemas["DirectionReview"];
+export type Limit = Schemas["Limit"];
+export type LossTerm = Schemas["LossTerm"];
+export type Finding = Schemas["Finding"];
+export type Fix = Schemas["Fix"];
+export type Source = Schemas["Source"];
+export type Verdict = Schemas["Verdict"];
+export type Severity = Schemas["Severity"];
+export type Catalog = Schemas["CatalogOut"];
+export type NewLink = Schemas["NewLink"];
+export type HistoryEntry = Schemas["HistoryOut"];
+export type Preview = Schemas["PreviewOut"];
+export type Problem = Schemas["Problem"];
+export type Element = Schemas["Link"]["elements"][number];
+export type Edit = Schemas["EditRequest"]["edits"][number];
+export type Kind = Element["kind"];
+
+/** An answer that is not a success, with what the api says about it. */
+export class ProblemError extends Error {
+  constructor(readonly problem: Problem) {
+    super(problem.detail);
+  }
+}
+
+/** One call of the api. Throws ProblemError with the api's words, or with what to do when it is not there. */
+export async function call<T>(path: string, method = "GET", body?: unknown): Promise<T> {
+  let response: Response;
+  try {
+    response = await fetch(`/api/v1${path}`, {
+      method,
+      headers: body === undefined ? {} : { "content-type": "application/json" },
+      body: body === undefined ? undefined : JSON.stringify(body),
+    });
+  } catch {
+    const detail = "Passerelle does not answer: is it still running? Nothing that was confirmed is lost.";
+    throw new ProblemError({ type: "about:blank", title: "No answer", status: 0, detail, errors: [] });
+  }
+  const content = await response.json().catch(() => null);
+  if (!response.ok) {
+    const detail = `The answer was ${response.status}.`;
+    throw new ProblemError(content ?? { type: "about:blank", title: "Error", status: response.status, detail, errors: [] });
+  }
+  return content as T;
+}

@@ -1,0 +1,26 @@
+import type { Catalog, Element } from "./api";
+
+/** Jacket colors as they are named in the catalog, for drawing. */
+const JACKETS: Record<string, string> = {
+  orange: "#e07b2a",
+  aqua: "#2bb3b8",
+  violet: "#8b5fb0",
+  "lime green": "#93c021",
+  yellow: "#e3bd1b",
+  "black (outdoor)": "#4a4946",
+};
+const UNDECIDED = "#8f8d86";
+
+export type Plug = { shape: "LC" | "SC" | "ST" | "FC"; polish: "PC" | "UPC" | "APC" };
+
+/** Connector colors of the trade: green is angled, blue is flat single-mode, beige is multimode. */
+export const PLUG_COLORS: Record<Plug["polish"], string> = { APC: "#2f9457", UPC: "#3a76c4", PC: "#cbb891" };
+
+/** The jacket color of a piece of glass; grey while its grade is not decided. */
+export function jacketColor(fiber: readonly string[] | undefined, catalog: Catalog | undefined): string {
+  const colors = new Set((fiber ?? []).map((name) => catalog?.fibers.find((f) => f.name === name)?.jacket_colors[0]));
+  const [only] = colors;
+  return colors.size === 1 && only ? (JACKETS[only] ?? UNDECIDED) : UNDECIDED;
+}
+
+export const isGlass = (e: Element) => e.kind === "cord" || e.kind === "run" || e.kind === "pigtail";

@@ -1,0 +1,110 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+
+import {
+  type Catalog,
+  type Edit,
+  type HistoryEntry,
+  type LinkDetail,
+  type LinkRow,
+  type NewLink,
+  type Problem,
+  ProblemError,
+  type Project,
+  call,
+} from "./api";
+
+export const useProject = () =>
+  useQuery({ queryKey: ["project"], queryFn: async () => (await call<Project[]>("/projects"))[0] ?? null });
+
+export const useLinks = (projectId: number | undefined) =>
+  useQuery({
+    queryKey: ["links", projectId],
+    queryFn: () => call<LinkRow[]>(`/projects/${projectId}/links`),
+    enabled: projectId !== undefined,
+  });
+
+export const useLink = (id: number | undefined) =>
+  useQuery({
+    queryKey: ["link", id],
+    queryFn: () => call<LinkDetail>(`/links/${id}`),
+    enabled: id !== undefined,
+    retry: (count, error) => count < 2 && !(error instanceof ProblemError && error.problem.status === 404),
+  });
+
+export const useCatalog = () =>
+  useQuery({ queryKey: ["catalog"], queryFn: () => call<Catalog>("/catalog"), staleTime: Infinity });
+
+export const useHistory = (projectId: number | undefined, enabled: boolean) =>
+  useQuery({
+    queryKey: ["history", projectId],
+    queryFn: () => call<HistoryEntry[]>(`/projects/${projectId}/history`),
+    enabled: enabled && projectId !== undefined,
+  });
+
+/** After any change: the lists are read again, and every link but the one just answered. */
+function useRefresh() {
+  const client = useQueryClient();
+  return async (answered?: LinkDetail) => {
+    if (answered) client.setQueryData(["link", answered.id], answered);
+    await Promise.all([
+      client.invalidateQueries({ queryKey: ["project"] }),
+      client.invalidateQueries({ queryKey: ["links"] }),
+      client.invalidateQueries({ queryKey: ["history"] }),
+      client.invalidateQueries({ queryKey: ["link"], predicate: (q) => q.queryKey[1] !== answered?.id }),
+    ]);
+  };
+}
+
+export interface EditWish {
+  edits: Edit[];
+  label?: string;
+}
+
+export function useEditLink(link: LinkDetail) {
+  const refresh = useRefresh();
+  const client = useQueryClient();
+  return useMutation({
+    scope: { id: `link-${link.id}` },
+    mutationFn: (wish: EditWish) => {
+      const known = client.getQueryData<LinkDetail>(["link", link.id]) ?? link;
+      return call<LinkDetail>(`/links/${link.id}/edits`, "POST", { revision: known.revision, label: "", ...wish });
+    },
+    onSuccess: refresh,
+    onError: (error) => {
+      const current: Problem["current"] = error instanceof ProblemError ? error.problem.current : null;
+      if (current) void refresh(current);
+    },
+  });
+}
+
+export function useWalk(projectId: number | undefined, way: "undo" | "redo") {
+  const refresh = useRefresh();
+  return useMutation({
+    mutationFn: () => call<{ entry: HistoryEntry }>(`/projects/${projectId}/${way}`, "POST"),
+    onSuccess: () => refresh(),
+  });
+}
+
+export function useCreateLink(projectId: number | undefined) {
+  const refresh = useRefresh();
+  return useMutation({
+    mutationFn: (wish: NewLink) => call<LinkDetail>(`/projects/${projectId}/links`, "POST", wish),
+    onSuccess: refresh,
+  });
+}
+
+export function useDeleteLink() {
+  const refresh = useRefresh();
+  return useMutation({
+    mutationFn: (id: number) => call<Project>(`/links/${id}`, "DELETE"),
+    onSuccess: () => refresh(),
+  });
+}
+
+export function useHouseMargin(projectId: number | undefined) {
+  const refresh = useRefresh();
+  return useMutation({
+    mutationFn: (margin_db: number) => call<Project>(`/projects/${projectId}/house-rules`, "PUT", { margin_db }),
+    onSuccess: () => refresh(),
+  });
+}
