@@ -33,7 +33,7 @@ class PieceMark(BaseModel):
 
     kind: str
     severity: Severity | None
-    fiber: str | None
+    fiber: tuple[str, ...]
 
 
 class LinkRowOut(BaseModel):

@@ -93,13 +93,12 @@ def entry_view(entry: Entry) -> HistoryOut:
 def _marks(link: Link, findings: tuple[Finding, ...]) -> tuple[PieceMark, ...]:
     marks = []
     for element in link.elements:
-        here = [f.severity for f in findings if element.id in f.at and f.severity is not Severity.NOTE]
-        fiber: tuple[str, ...] = getattr(element, "fiber", ())
+        here = [f.severity for f in findings if element.id in f.marked and f.severity is not Severity.NOTE]
         marks.append(
             PieceMark(
                 kind=element.kind,
                 severity=min(here, key=_SEVERITIES.index, default=None),
-                fiber=fiber[0] if len(fiber) == 1 else None,
+                fiber=getattr(element, "fiber", ()),
             )
         )
     return tuple(marks)

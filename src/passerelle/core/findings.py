@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from enum import StrEnum
 
+from pydantic import computed_field
+
 from passerelle.core.link.edits import Edit
 from passerelle.core.sources import Frozen, Source
 
@@ -72,6 +74,12 @@ class Finding(Frozen):
     fixes: tuple[Fix, ...] = ()
     best: Verdict | None = None
     caution: str = ""
+
+    @computed_field  # type: ignore[prop-decorator]
+    @property
+    def marked(self) -> tuple[str, ...]:
+        """The pieces to mark in a drawing: of three in a row the joint in the middle, else all that it names."""
+        return self.at[1:2] if len(self.at) == 3 else self.at
 
     @property
     def key(self) -> tuple[str, tuple[str, ...]]:

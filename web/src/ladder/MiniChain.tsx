@@ -16,7 +16,7 @@ export function MiniChain({ pieces, catalog }: { pieces: LinkRow["pieces"]; cata
         const trouble = piece.severity === "fail" || piece.severity === "damage";
         return (
           <g key={i}>
-            <Piece kind={piece.kind} x={x} w={w} color={jacketColor(piece.fiber ? [piece.fiber] : [], catalog)} />
+            <Piece kind={piece.kind} x={x} w={w} color={jacketColor(piece.fiber, catalog)} />
             {trouble && <path d={`M${x + w / 2 - 3} 1l6 6M${x + w / 2 + 3} 1l-6 6`} stroke={INK} strokeWidth="1.6" />}
           </g>
         );

@@ -14,7 +14,7 @@ export function BudgetPanel({ review, way, link }: { review: Review; way: "left"
   const least = review.complete ? "" : " at least";
   return (
     <Box borderTopWidth="1px" mt={1} pt={2}>
-      <Flex gap={6} wrap="wrap" align="baseline">
+      <Flex columnGap={4} wrap="wrap" align="baseline">
         <Text fontWeight={600} fontSize="13px">Loss{least}</Text>
         <Sum word="worst" value={loss.worst_db} />
         <Sum word="97.5 %" value={loss.q975_db} />
@@ -24,7 +24,7 @@ export function BudgetPanel({ review, way, link }: { review: Review; way: "left"
           Why?
         </Button>
       </Flex>
-      <Flex gap={6} wrap="wrap" mt={1} align="baseline">
+      <Flex columnGap={4} wrap="wrap" mt={1} align="baseline">
         <Text fontWeight={600} fontSize="13px">Margins</Text>
         {review.complete && direction.limits.length > 0 ? (
           direction.limits.map((limit) => (

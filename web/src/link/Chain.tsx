@@ -23,7 +23,7 @@ interface ChainProps {
 export function Chain({ elements, places, findings, selected, onSelect, onKey, catalog }: ChainProps) {
   const { unit } = useSettings();
   return (
-    <Box position="relative" height={`${PIECE_HEIGHT + 62}px`} role="group" aria-label="Pieces of the link">
+    <Box position="relative" height={`${PIECE_HEIGHT + 76}px`} role="group" aria-label="Pieces of the link">
       {elements.map((element, index) => {
         const place = places[index];
         const worst = worstAt(findings, element.id);
@@ -40,6 +40,10 @@ export function Chain({ elements, places, findings, selected, onSelect, onKey, c
             top={0}
             bottom={0}
             textAlign="center"
+            verticalAlign="top"
+            display="flex"
+            flexDirection="column"
+            alignItems="stretch"
             bg={chosen ? "bg.muted" : undefined}
             _hover={{ bg: chosen ? "bg.muted" : "bg.subtle" }}
             aria-pressed={chosen}
@@ -64,15 +68,13 @@ export function Chain({ elements, places, findings, selected, onSelect, onKey, c
 function Caption({ text, strong }: { text: string; strong?: boolean }) {
   return (
     <Text
-      className="figures"
-      fontSize="11px"
-      lineHeight="16px"
-      height="16px"
-      px="1px"
+      fontVariantNumeric="tabular-nums"
+      fontSize="11.5px"
+      lineHeight="13px"
       color={strong ? "fg" : "fg.muted"}
       overflow="hidden"
-      textOverflow="ellipsis"
-      whiteSpace="nowrap"
+      lineClamp={2}
+      overflowWrap="anywhere"
       title={text}
     >
       {text}

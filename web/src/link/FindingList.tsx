@@ -5,7 +5,6 @@ import { VerdictMark, severityVerdict } from "../shared/VerdictMark";
 import { sourceText } from "../shared/format";
 import type { EditWish } from "../shared/queries";
 import { FixButton } from "./FixButton";
-import { markedOn } from "./findings";
 import { pieceName } from "./names";
 
 interface Props {
@@ -36,7 +35,7 @@ export function FindingList({ detail, onSelect, take, busy }: Props) {
 }
 
 function FindingCard({ finding, detail, onSelect, take, busy }: { finding: Finding } & Props) {
-  const places = markedOn(finding).flatMap((id) => detail.link.elements.filter((e) => e.id === id));
+  const places = finding.marked.flatMap((id) => detail.link.elements.filter((e) => e.id === id));
   const use = (fix: Fix) => take({ edits: [...fix.edits], label: fix.label });
   return (
     <Box as="article" borderTopWidth="1px" py={2} mt={2} data-finding={finding.code}>

@@ -1,4 +1,4 @@
-import { Flex, Text, chakra } from "@chakra-ui/react";
+import { Text, chakra } from "@chakra-ui/react";
 
 import type { Fix } from "../shared/api";
 import { VerdictMark } from "../shared/VerdictMark";
@@ -26,16 +26,12 @@ export function FixButton({ fix, onTake, busy }: { fix: Fix; onTake: () => void;
     >
       <Text>{fix.label}</Text>
       {effect && (
-        <Flex gap={1} align="center" fontSize="12.5px" color="fg.muted">
-          <span>then</span>
-          <VerdictMark verdict={effect.verdict} size={12} />
-          <span>
-            {effect.verdict}
-            {effect.on_estimate && ["pass", "marginal"].includes(effect.verdict) ? " on estimate" : ""}
-          </span>
-          {effect.margin_db !== null && <span className="figures">{marginText(effect.margin_db)}</span>}
-          {effect.remaining > 0 && <span>· {effect.remaining} left to look at</span>}
-        </Flex>
+        <Text fontSize="12.5px" color="fg.muted">
+          then <VerdictMark verdict={effect.verdict} size={11} /> {effect.verdict}
+          {effect.on_estimate && ["pass", "marginal"].includes(effect.verdict) ? " on estimate" : ""}
+          {effect.margin_db !== null && ` ${marginText(effect.margin_db)}`}
+          {effect.remaining > 0 && `, ${effect.remaining} left to look at`}
+        </Text>
       )}
     </chakra.button>
   );

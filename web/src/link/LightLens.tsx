@@ -11,13 +11,14 @@ export const LENS_HEIGHT = 250;
 interface Props {
   direction: DirectionReview;
   places: readonly Place[];
+  glass: ReadonlySet<string>;
   width: number;
   selected: string | null;
   complete: boolean;
 }
 
 /** Optical power under the pieces, as a band from the strongest to the weakest case, to the receiver's window. */
-export function LightLens({ direction, places, width, selected, complete }: Props) {
+export function LightLens({ direction, places, glass, width, selected, complete }: Props) {
   const scale = powerScale(direction, LENS_HEIGHT);
   const rightwards = direction.direction === "right";
   const at = new Map(places.map((place) => [place.id, place]));
@@ -25,10 +26,12 @@ export function LightLens({ direction, places, width, selected, complete }: Prop
     const place = at.get(point.element);
     if (!place) return [];
     const [enter, leave] = rightwards ? [place.x, place.x + place.w] : [place.x + place.w, place.x];
-    return [
-      { x: enter, high: scale.y(point.in_max_dbm), low: scale.y(point.in_min_dbm) },
-      { x: leave, high: scale.y(point.out_max_dbm), low: scale.y(point.out_min_dbm) },
-    ];
+    const before = { high: scale.y(point.in_max_dbm), low: scale.y(point.in_min_dbm) };
+    const after = { high: scale.y(point.out_max_dbm), low: scale.y(point.out_min_dbm) };
+    const middle = place.x + place.w / 2;
+    // Glass loses along its length; a joint or an attenuator loses at one place.
+    const step = glass.has(point.element) ? [] : [{ x: middle, ...before }, { x: middle, ...after }];
+    return [{ x: enter, ...before }, ...step, { x: leave, ...after }];
   });
   const line = (key: "high" | "low") => corners.map((c) => `${c.x},${c[key]}`).join(" ");
   const band = `${line("high")} ${corners.toReversed().map((c) => `${c.x},${c.low}`).join(" ")}`;
@@ -56,7 +59,7 @@ function description(d: DirectionReview): string {
 
 function Axis({ ticks, y, x2 }: { ticks: number[]; y: (dbm: number) => number; x2: number }) {
   return (
-    <g className="figures" fontSize="10.5" fill="var(--chakra-colors-fg-muted)">
+    <g fontSize="11" fill="var(--chakra-colors-fg-muted)" style={{ fontVariantNumeric: "tabular-nums" }}>
       {ticks.map((tick) => (
         <g key={tick}>
           <path d={`M${GUTTER_LEFT - 6} ${y(tick)}H${x2}`} stroke="var(--chakra-colors-border)" strokeWidth="0.7" />
@@ -65,7 +68,7 @@ function Axis({ ticks, y, x2 }: { ticks: number[]; y: (dbm: number) => number; x
           </text>
         </g>
       ))}
-      <text x="6" y="12">dBm</text>
+      <text x="2" y="12">dBm</text>
     </g>
   );
 }
@@ -73,7 +76,7 @@ function Axis({ ticks, y, x2 }: { ticks: number[]; y: (dbm: number) => number; x
 /** The step under a piece is its loss: worst and least, written where there is room. */
 function Steps({ direction, places, y }: { direction: DirectionReview; places: Map<string, Place>; y: (dbm: number) => number }) {
   return (
-    <g className="figures" fontSize="10.5" fill="var(--chakra-colors-fg)" textAnchor="middle">
+    <g fontSize="11" fill="var(--chakra-colors-fg)" textAnchor="middle">
       {direction.points.map((point) => {
         const place = places.get(point.element);
         const worst = point.in_min_dbm - point.out_min_dbm;

@@ -2,6 +2,7 @@ import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 
 import type { Catalog, Element, LinkDetail } from "../shared/api";
+import { isGlass } from "../shared/colors";
 import type { EditWish } from "../shared/queries";
 import { Chain } from "./Chain";
 import { LightLens } from "./LightLens";
@@ -60,17 +61,17 @@ export function LinkDrawing({ detail, catalog, selected, onSelect, onMove, way, 
             onKey={walk}
             catalog={catalog}
           />
-          <Flex align="center" gap={2} mt={1} mb={1}>
+          <Flex align="center" gap={2} mt={1} mb={1} wrap="wrap" position="sticky" left={0} width={`${available}px`}>
             <Text fontWeight={600} fontSize="13px">Light</Text>
             <Text color="fg.muted" fontSize="12px">
-              average power, strongest to weakest case{direction ? `, ${direction.wavelength_nm} nm` : ""}
+              average power, strongest to weakest case{direction ? `, ${direction.wavelength_nm} nm` : ""}; under a step its worst loss in dB
             </Text>
             <Button size="xs" variant="outline" onClick={() => onWay(way === "right" ? "left" : "right")}>
               {way === "right" ? "left to right" : "right to left"} ⇄
             </Button>
           </Flex>
           {direction ? (
-            <LightLens direction={direction} places={places} width={width} selected={selected?.id ?? null} complete={review.complete} />
+            <LightLens direction={direction} places={places} glass={new Set(link.elements.filter(isGlass).map((e) => e.id))} width={width} selected={selected?.id ?? null} complete={review.complete} />
           ) : (
             <Text py={8} color="fg.muted">
               Light can be drawn when there is a module at each end and fiber between them.

@@ -13,11 +13,11 @@ interface Props {
 export function ReceiverWindow({ direction, x, side, y, height }: Props) {
   const { window: w } = direction;
   const inner = side === "right" ? x + 6 : x - 16;
-  const text = side === "right" ? inner + 14 : x + 4;
+  const text = side === "right" ? inner + 13 : x + 4;
   const high = y(w.overload_dbm);
   const low = y(w.sensitivity_dbm);
-  const above = Math.max(high - 5, 22);
-  const below = Math.min(low + 14, height - 16);
+  const above = Math.max(high - 4, 26);
+  const below = Math.min(low + 14, height - 18);
   return (
     <g data-testid="receiver-window">
       <defs>
@@ -35,12 +35,12 @@ export function ReceiverWindow({ direction, x, side, y, height }: Props) {
         height={Math.max(2, y(direction.arrives_min_dbm) - y(direction.arrives_max_dbm))}
         fill="var(--chakra-colors-light)"
       />
-      <g className="figures" fontSize="10.5" fill="var(--chakra-colors-fg)">
-        <text x={text} y={above - 11} fill="var(--chakra-colors-fg-muted)">too bright</text>
+      <g fontSize="11" fill="var(--chakra-colors-fg)">
+        <text x={text} y={above - 13} fill="var(--chakra-colors-fg-muted)">too bright</text>
         <text x={text} y={above}>{figureText(w.overload_dbm, 1)}</text>
         <text x={text} y={(high + low) / 2 + 4} fill="var(--chakra-colors-fg-muted)">good</text>
         <text x={text} y={below}>{figureText(w.sensitivity_dbm, 1)}</text>
-        <text x={text} y={below + 12} fill="var(--chakra-colors-fg-muted)">too dark</text>
+        <text x={text} y={below + 13} fill="var(--chakra-colors-fg-muted)">too dark</text>
       </g>
     </g>
   );

@@ -43,6 +43,7 @@ export function VerdictLine({ detail, edit }: { detail: LinkDetail; edit: (wish:
         <Text flex="1">{review.headline}</Text>
         {review.margin_db !== null && (
           <Text className="figures" fontSize="17px" whiteSpace="nowrap" title={`Margin against the ${review.deciding_limit}`}>
+            <span style={{ fontSize: "12px" }}>margin </span>
             {marginText(review.margin_db)}
           </Text>
         )}

@@ -9,7 +9,6 @@ export function WhyTables({ direction, link }: { direction: DirectionReview; lin
   const names = new Map(link.elements.map((e) => [e.id, pieceName(e)]));
   return (
     <Box mt={3} data-testid="why">
-      <Table.ScrollArea>
         <Table.Root size="sm" aria-label="Loss, term by term">
           <Table.Header>
             <Table.Row bg="transparent">
@@ -37,7 +36,6 @@ export function WhyTables({ direction, link }: { direction: DirectionReview; lin
             ))}
           </Table.Body>
         </Table.Root>
-      </Table.ScrollArea>
       <Text mt={2} fontSize="12px" color="fg.muted">
         97.5 %: quantile of the sum with each term drawn from a triangle between least and worst with its peak at
         expected, independent, fixed seed. The plug in a module is part of its clause's test point and is no pair.
@@ -71,7 +69,7 @@ export function WhyTables({ direction, link }: { direction: DirectionReview; lin
 
 function Head({ children, end }: { children: string; end?: boolean }) {
   return (
-    <Table.ColumnHeader py={1} textAlign={end ? "end" : undefined} color="fg.muted" fontSize="12px">
+    <Table.ColumnHeader py={1} px={1} textAlign={end ? "end" : undefined} color="fg.muted" fontSize="12px">
       {children}
     </Table.ColumnHeader>
   );
@@ -79,7 +77,7 @@ function Head({ children, end }: { children: string; end?: boolean }) {
 
 function Cell({ children, end }: { children: React.ReactNode; end?: boolean }) {
   return (
-    <Table.Cell py={1} verticalAlign="top" textAlign={end ? "end" : undefined} className={end ? "figures" : undefined} whiteSpace={end ? "nowrap" : undefined}>
+    <Table.Cell py={1} px={1} verticalAlign="top" textAlign={end ? "end" : undefined} className={end ? "figures" : undefined} whiteSpace={end ? "nowrap" : undefined}>
       {children}
     </Table.Cell>
   );

@@ -7,32 +7,36 @@ export interface Place {
   w: number;
 }
 
-export const GUTTER_LEFT = 52;
-export const GUTTER_RIGHT = 92;
+export const GUTTER_LEFT = 40;
+export const GUTTER_RIGHT = 84;
 
 const WIDTH: Record<Kind, number> = {
-  port: 48,
-  module: 44,
-  cord: 80,
-  panel: 34,
+  port: 58,
+  module: 52,
+  cord: 76,
+  panel: 38,
   run: 104,
   splice: 30,
   pigtail: 60,
   attenuator: 42,
 };
 
-/** Places of all pieces from left to right; runs take what room is left. */
+/** How far pieces may be drawn narrower before the chain is scrolled instead. */
+const TIGHTEST = 0.68;
+
+/** Places of all pieces from left to right; runs take what room is left, and all shrink a little where it is short. */
 export function layoutChain(elements: readonly Element[], available: number): { places: Place[]; width: number } {
   const natural = elements.reduce((sum, e) => sum + WIDTH[e.kind], 0);
   const runs = elements.filter((e) => e.kind === "run").length;
-  const room = available - GUTTER_LEFT - GUTTER_RIGHT - natural;
-  const extra = runs > 0 && room > 0 ? room / runs : 0;
+  const room = available - GUTTER_LEFT - GUTTER_RIGHT;
+  const scale = Math.min(1, Math.max(TIGHTEST, room / Math.max(natural, 1)));
+  const extra = runs > 0 && room > natural ? (room - natural) / runs : 0;
   let x = GUTTER_LEFT;
   const places = elements.map((element) => {
-    const w = WIDTH[element.kind] + (element.kind === "run" ? extra : 0);
+    const w = WIDTH[element.kind] * scale + (element.kind === "run" ? extra : 0);
     const place = { id: element.id, x, w };
     x += w;
     return place;
   });
-  return { places, width: Math.max(available, x + GUTTER_RIGHT) };
+  return { places, width: Math.max(available, Math.ceil(x) + GUTTER_RIGHT) };
 }

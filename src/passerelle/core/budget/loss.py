@@ -16,7 +16,7 @@ from passerelle.core.catalog.records import FiberGrade
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.link.chain import Link, glass
 from passerelle.core.link.elements import Attenuator, Glass, Module, Panel
-from passerelle.core.match.joints import Joint
+from passerelle.core.match.joints import Joint, joiners_between
 from passerelle.core.sources import Frozen, Source, derived, estimated
 from passerelle.core.units import format_length
 
@@ -160,7 +160,7 @@ def _mismatch_terms(link: Link, catalog: Catalog, direction: Direction) -> list[
             source = estimated("ratio of core areas and apertures, all modes filled; no clause gives a figure")
             terms.append(
                 LossTerm(
-                    at=receiver.id,
+                    at=next(iter(joiners_between(link, left, right)), receiver.id),
                     part="mismatch",
                     what=f"{sender.fiber[0]} into {receiver.fiber[0]}",
                     worst_db=loss_db,

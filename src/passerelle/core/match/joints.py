@@ -120,6 +120,12 @@ def face(link: Link, position: int | None, side: Side, catalog: Catalog) -> Face
     return Nothing()
 
 
+def joiners_between(link: Link, left: Element, right: Element) -> tuple[str, ...]:
+    """Ids of the panels and splices that stand between two pieces."""
+    between = link.elements[link.index(left.id) + 1 : link.index(right.id)]
+    return tuple(e.id for e in between if isinstance(e, Panel | Splice))
+
+
 def module_port_side(link: Link, position: int) -> Side:
     """On which side of a module its port is: where one stands, else towards the nearer end."""
     if position + 1 < len(link.elements) and isinstance(link.elements[position + 1], Port):

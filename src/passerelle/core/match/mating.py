@@ -8,8 +8,8 @@ from passerelle.core.catalog.records import FiberGrade
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, caution, damage, fail, note, undecided
 from passerelle.core.link.chain import Link, glass
-from passerelle.core.link.elements import Glass, Panel, Plug, Splice
-from passerelle.core.match.joints import Joint, Receptacle
+from passerelle.core.link.elements import Panel, Plug
+from passerelle.core.match.joints import Joint, Receptacle, joiners_between
 from passerelle.core.sources import Source, estimated
 
 ANGLED = Source(
@@ -120,7 +120,7 @@ def core_findings(link: Link, catalog: Catalog) -> list[Finding]:
         if not (left.fiber and right.fiber):
             continue
         a, b = catalog.fiber(left.fiber[0]), catalog.fiber(right.fiber[0])
-        at = (left.id, *_joiner_between(link, left, right), right.id)
+        at = (left.id, *joiners_between(link, left, right), right.id)
         if a.family != b.family:
             found.append(
                 fail(
@@ -158,8 +158,3 @@ def core_findings(link: Link, catalog: Catalog) -> list[Finding]:
 
 def _grade(grade: FiberGrade) -> str:
     return f"{grade.family} {grade.name}"
-
-
-def _joiner_between(link: Link, left: Glass, right: Glass) -> tuple[str, ...]:
-    between = link.elements[link.index(left.id) + 1 : link.index(right.id)]
-    return tuple(e.id for e in between if isinstance(e, Panel | Splice))

@@ -5,9 +5,9 @@ import { Row } from "./Row";
 
 const SHAPES: Plug["shape"][] = ["LC", "SC", "ST", "FC"];
 const POLISHES: [Plug["polish"], string][] = [
-  ["PC", "PC, flat"],
-  ["UPC", "UPC, flat (blue)"],
-  ["APC", "APC, angled (green)"],
+  ["PC", "PC flat"],
+  ["UPC", "UPC flat"],
+  ["APC", "APC angled"],
 ];
 
 interface Props {
@@ -24,7 +24,7 @@ export function PlugField({ label, value, bareAllowed, onChange }: Props) {
   return (
     <Row label={label}>
       <Flex gap={1}>
-        <NativeSelect.Root size="xs" width="84px" flexShrink={0}>
+        <NativeSelect.Root size="xs" width="72px" flexShrink={0}>
           <NativeSelect.Field
             aria-label={`${label}: shape`}
             value={shape}

@@ -693,6 +693,11 @@ export interface components {
              * @default
              */
             caution: string;
+            /**
+             * Marked
+             * @description The pieces to mark in a drawing: of three in a row the joint in the middle, else all that it names.
+             */
+            readonly marked: string[];
         };
         /**
          * Fix
@@ -1046,7 +1051,7 @@ export interface components {
             kind: string;
             severity: components["schemas"]["Severity"] | null;
             /** Fiber */
-            fiber: string | null;
+            fiber: string[];
         };
         /**
          * Pigtail
