@@ -20,6 +20,7 @@ from passerelle.store.projects import ConflictError, NotFoundError
 PROBLEM_RESPONSES: dict[int | str, dict[str, Any]] = {
     status: {"model": Problem, "description": text, "content": {"application/problem+json": {}}}
     for status, text in (
+        (400, "The request cannot be read"),
         (404, "There is no such thing"),
         (409, "The state does not allow it"),
         (422, "The input was not accepted"),

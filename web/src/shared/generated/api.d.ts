@@ -1555,6 +1555,16 @@ export interface operations {
                     "application/json": components["schemas"]["ProjectOut"][];
                 };
             };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -1605,6 +1615,16 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProjectOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description There is no such thing */
@@ -1663,6 +1683,16 @@ export interface operations {
                     "application/json": components["schemas"]["ProjectOut"];
                 };
             };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -1713,6 +1743,16 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HistoryOut"][];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description There is no such thing */
@@ -1767,6 +1807,16 @@ export interface operations {
                     "application/json": components["schemas"]["WalkOut"];
                 };
             };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -1819,6 +1869,16 @@ export interface operations {
                     "application/json": components["schemas"]["WalkOut"];
                 };
             };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -1868,6 +1928,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
             };
             /** @description There is no such thing */
             404: {
@@ -1919,6 +1989,16 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LinkRowOut"][];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description There is no such thing */
@@ -1977,6 +2057,16 @@ export interface operations {
                     "application/json": components["schemas"]["LinkOut"];
                 };
             };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -2029,6 +2119,16 @@ export interface operations {
                     "application/json": components["schemas"]["LinkOut"];
                 };
             };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -2079,6 +2179,16 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProjectOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description There is no such thing */
@@ -2137,6 +2247,16 @@ export interface operations {
                     "application/json": components["schemas"]["LinkOut"];
                 };
             };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -2190,6 +2310,16 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Port"] | components["schemas"]["Module"] | components["schemas"]["Cord"] | components["schemas"]["Panel"] | components["schemas"]["Run"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description There is no such thing */
@@ -2246,6 +2376,16 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PreviewOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description There is no such thing */

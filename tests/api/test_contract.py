@@ -1,0 +1,37 @@
+"""Every operation keeps to its description, whatever it is sent."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import schemathesis
+from hypothesis import HealthCheck, settings
+from schemathesis.checks import not_a_server_error
+from schemathesis.specs.openapi.checks import response_schema_conformance, status_code_conformance
+
+from passerelle.api.app import create_app
+from passerelle.core.house import HouseRules
+from passerelle.demo.port_aubier import PROJECT_NAME, demo_links
+from passerelle.store import projects
+from passerelle.store.database import Database
+
+SLOW = [HealthCheck.too_slow, HealthCheck.filter_too_much, HealthCheck.data_too_large]
+
+
+def _app(folder: Path) -> object:
+    database = Database(folder / "contract.sqlite")
+    with database.write() as session:
+        projects.create_project(session, PROJECT_NAME, demo_links(), HouseRules())
+    return create_app(database)
+
+
+import tempfile  # noqa: E402
+
+schema = schemathesis.openapi.from_asgi("/api/v1/openapi.json", _app(Path(tempfile.mkdtemp())))
+
+
+@schema.parametrize()
+@settings(max_examples=12, deadline=None, suppress_health_check=SLOW)
+def test_operation_keeps_its_contract(case: schemathesis.Case) -> None:
+    checks = [not_a_server_error, status_code_conformance, response_schema_conformance]
+    case.call_and_validate(checks=checks)

@@ -1,0 +1,33 @@
+"""What all tests share: the catalog, plain links, and pieces that fit."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+from passerelle.core.catalog.shelves import Catalog, load_catalog
+from passerelle.core.house import HouseRules
+from passerelle.demo.port_aubier import PROJECT_NAME, demo_links
+from passerelle.store import projects
+from passerelle.store.database import Database
+
+
+@pytest.fixture(scope="session")
+def catalog() -> Catalog:
+    return load_catalog()
+
+
+@pytest.fixture(scope="session")
+def house() -> HouseRules:
+    return HouseRules(margin_db=1.0)
+
+
+@pytest.fixture
+def database(tmp_path: Path) -> Iterator[Database]:
+    opened = Database(tmp_path / "test.sqlite")
+    with opened.write() as session:
+        projects.create_project(session, PROJECT_NAME, demo_links(), HouseRules())
+    yield opened
+    opened.close()

@@ -1,0 +1,117 @@
+"""The plan file, both ways, and the command line that reads it."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import pytest
+from typer.testing import CliRunner
+
+from passerelle.cli import app
+from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.house import HouseRules
+from passerelle.demo.port_aubier import demo_links
+from passerelle.exchange.plan_file import PlanFileError, read_plan, write_plan
+from tests.core.plain import plain_link
+
+runner = CliRunner()
+
+
+def test_a_plan_comes_back_as_it_went(catalog: Catalog) -> None:
+    plan = read_plan(write_plan("Port-Aubier", HouseRules(margin_db=1.5), demo_links()), catalog)
+    assert plan.links == tuple(demo_links())
+    assert plan.house_rules.margin_db == 1.5
+
+
+def broken(change: str) -> str:
+    raw = json.loads(write_plan("p", HouseRules(), [plain_link()]))
+    run = next(e for e in raw["links"][0]["elements"] if e["kind"] == "run")
+    match change:
+        case "format":
+            raw["format"] = "other"
+        case "version":
+            raw["version"] = 99
+        case "length":
+            run["length_m"] = -1
+        case "fiber":
+            run["fiber"] = ["OM9"]
+        case "unknown field":
+            run["colour"] = "red"
+        case "not json":
+            return '{"format": '
+        case "list":
+            return "[]"
+    return json.dumps(raw)
+
+
+@pytest.mark.parametrize(
+    ("change", "hint"),
+    [
+        ("format", "passerelle-plan"),
+        ("version", "version"),
+        ("length", r"links\[0\].elements\[4\].length_m"),
+        ("fiber", "OM9"),
+        ("unknown field", r"links\[0\].elements\[4\].colour"),
+        ("not json", "line 1"),
+        ("list", "not a plan file"),
+    ],
+)
+def test_a_bad_file_names_the_place(catalog: Catalog, change: str, hint: str, tmp_path: Path) -> None:
+    with pytest.raises(PlanFileError, match=hint):
+        read_plan(broken(change), catalog)
+    path = tmp_path / "bad.json"
+    path.write_text(broken(change))
+    assert runner.invoke(app, ["check", str(path)]).exit_code == 2
+
+
+def test_lengths_in_a_plan_may_be_as_typed(catalog: Catalog) -> None:
+    text = write_plan("p", HouseRules(), [plain_link()]).replace("2900.0", '"1250 ft"')
+    assert read_plan(text, catalog).links[0].elements[4].length_m == pytest.approx(381.0)  # type: ignore[union-attr]
+
+
+def test_check_exits_by_the_worst_link(tmp_path: Path) -> None:
+    good, bad = tmp_path / "good.json", tmp_path / "bad.json"
+    good.write_text(write_plan("p", HouseRules(), [plain_link()]))
+    bad.write_text(write_plan("p", HouseRules(), demo_links()))
+    assert runner.invoke(app, ["check", str(good)]).exit_code == 0
+    answer = runner.invoke(app, ["check", str(bad), "--json"])
+    assert answer.exit_code == 1
+    assert [r["name"] for r in json.loads(answer.stdout) if r["verdict"] == "damage"] == ["Ferry terminal"]
+    assert runner.invoke(app, ["check", str(tmp_path / "none.json")]).exit_code == 2
+
+
+def test_reach_and_budget_print_known_answers() -> None:
+    reach = json.loads(runner.invoke(app, ["reach", "10GBASE-SR", "OM4", "--json"]).stdout)
+    assert (reach["reach_m"], reach["max_insertion_loss_db"]) == (400, 2.9)
+    arguments = ["--application", "10GBASE-SR", "--fiber", "OM3", "--length", "300m", "--json"]
+    answer = runner.invoke(app, ["budget", *arguments, "--pairs", "2", "--splices", "0"])
+    budget = json.loads(answer.stdout)
+    assert budget["loss"]["worst_db"] == pytest.approx(0.9 + 1.5)
+    assert budget["margin_db"] == pytest.approx(0.2)
+    assert (budget["verdict"], answer.exit_code) == ("marginal", 0)
+    assert runner.invoke(app, ["budget", *arguments, "--pairs", "4"]).exit_code == 1
+    assert runner.invoke(app, ["reach", "10GBASE-LR", "OM4"]).exit_code == 1
+    assert runner.invoke(app, ["reach", "nothing", "OM4"]).exit_code == 2
+    ambiguous = ["budget", "--application", "10GBASE-SR", "--fiber", "OM3", "--length", "1,500"]
+    assert runner.invoke(app, ambiguous).exit_code == 2
+
+
+def test_catalog_json_has_what_scripts_read() -> None:
+    content = json.loads(runner.invoke(app, ["catalog", "--json"]).stdout)
+    lr = next(a for a in content["applications"] if a["name"] == "10GBASE-LR")
+    assert lr["tx_power_dbm"]["min"] == -8.2
+    assert set(lr["rx_power_dbm"]) >= {"sensitivity", "overload", "kind", "per_lane"}
+    assert lr["reaches"][0]["source"]["clause"] == "Table 52-11"
+    om3 = next(f for f in content["fibers"] if f["name"] == "OM3")
+    assert om3["attenuation_db_per_km"]["850"] == 3.0
+    assert om3["sources"]
+    assert content["connectors"]
+    assert content["parts"]
+
+
+def test_the_demo_can_be_filled_exported_and_checked(tmp_path: Path) -> None:
+    database, plan = tmp_path / "demo.sqlite", tmp_path / "plan.json"
+    assert runner.invoke(app, ["demo", "--no-serve", "--database", str(database)]).exit_code == 0
+    assert runner.invoke(app, ["export", str(plan), "--database", str(database)]).exit_code == 0
+    assert runner.invoke(app, ["check", str(plan)]).exit_code == 1

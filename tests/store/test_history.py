@@ -1,0 +1,183 @@
+"""Changes, undo and redo, and what is left after a restart or a kill."""
+
+from __future__ import annotations
+
+import os
+import signal
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from sqlalchemy import text
+
+from passerelle.core.house import HouseRules
+from passerelle.core.link.chain import Link
+from passerelle.store import history, projects
+from passerelle.store.database import Database
+from tests.core.plain import plain_link
+
+
+def contents(database: Database) -> list[Link]:
+    with database.read() as session:
+        return [stored.link for stored in projects.links(session, 1)]
+
+
+def rename(database: Database, link_id: int, name: str) -> None:
+    with database.write() as session:
+        stored = projects.link(session, link_id)
+        new = stored.link.model_copy(update={"name": name})
+        projects.change_link(session, link_id, stored.revision, new, f"rename to {name}")
+
+
+def test_undo_and_redo_work_across_a_restart(database: Database) -> None:
+    before = contents(database)
+    rename(database, 1, "first")
+    rename(database, 2, "second")
+    after = contents(database)
+    reopened = Database(database.path)
+    for _ in range(2):
+        with reopened.write() as session:
+            history.undo(session, 1)
+    assert contents(reopened) == before
+    for _ in range(2):
+        with reopened.write() as session:
+            history.redo(session, 1)
+    assert contents(reopened) == after
+    reopened.close()
+
+
+@settings(max_examples=25, deadline=None)
+@given(st.lists(st.tuples(st.sampled_from(["rename", "remove", "add", "house"]), st.integers(0, 5)), max_size=8))
+def test_undo_then_redo_is_identity(tmp_path_factory: pytest.TempPathFactory, steps: list[tuple[str, int]]) -> None:
+    database = Database(tmp_path_factory.mktemp("history") / "h.sqlite")
+    with database.write() as session:
+        projects.create_project(session, "p", [plain_link(), plain_link()], HouseRules())
+    states = [_state(database)]
+    for number, (what, which) in enumerate(steps):
+        if _change(database, what, which, number):
+            states.append(_state(database))
+    for expected in reversed(states[:-1]):
+        with database.write() as session:
+            history.undo(session, 1)
+        assert _state(database) == expected
+    for expected in states[1:]:
+        with database.write() as session:
+            history.redo(session, 1)
+        assert _state(database) == expected
+    database.close()
+
+
+def _state(database: Database) -> tuple[HouseRules, list[tuple[int, Link]]]:
+    with database.read() as session:
+        links = [(stored.id, stored.link) for stored in projects.links(session, 1)]
+        return projects.project(session, 1).house, links
+
+
+def _change(database: Database, what: str, which: int, number: int) -> bool:
+    with database.write() as session:
+        links = projects.links(session, 1)
+        if what == "add":
+            projects.add_link(session, 1, plain_link(length_m=10.0 + number), "add")
+        elif what == "house":
+            projects.set_house_rules(session, 1, HouseRules(margin_db=2.0 + number), "margin")
+        elif not links:
+            return False
+        elif what == "remove":
+            projects.remove_link(session, links[which % len(links)].id, "remove")
+        else:
+            stored = links[which % len(links)]
+            new = stored.link.model_copy(update={"name": f"name {number}"})
+            projects.change_link(session, stored.id, stored.revision, new, "rename")
+    return True
+
+
+def test_a_new_change_drops_what_was_undone(database: Database) -> None:
+    rename(database, 1, "first")
+    with database.write() as session:
+        history.undo(session, 1)
+    rename(database, 1, "other")
+    with database.write() as session, pytest.raises(history.NothingToDoError):
+        history.redo(session, 1)
+    with database.read() as session:
+        assert [e.state for e in history.entries(session, 1)] == ["done", "dropped"]
+
+
+def test_a_stale_revision_overwrites_nothing(database: Database) -> None:
+    with database.read() as session:
+        stale = projects.link(session, 1)
+    rename(database, 1, "newer")
+    with pytest.raises(projects.ConflictError) as caught, database.write() as session:
+        projects.change_link(session, 1, stale.revision, stale.link, "too late")
+    assert caught.value.stored.link.name == "newer"
+    assert contents(database)[0].name == "newer"
+
+
+def test_a_revision_never_comes_back(database: Database) -> None:
+    seen: set[int] = set()
+    for step in ("rename", "undo", "redo", "undo"):
+        if step == "rename":
+            rename(database, 1, "again")
+        else:
+            with database.write() as session:
+                getattr(history, step)(session, 1)
+        with database.read() as session:
+            revision = projects.link(session, 1).revision
+        assert revision not in seen
+        seen.add(revision)
+
+
+def test_a_failed_change_leaves_nothing_behind(database: Database) -> None:
+    before = contents(database)
+
+    def add_then_fail() -> None:
+        with database.write() as session:
+            projects.add_link(session, 1, plain_link(), "add")
+            projects.remove_link(session, 999, "remove")
+
+    with pytest.raises(projects.NotFoundError):
+        add_then_fail()
+    assert contents(database) == before
+    with database.read() as session:
+        assert history.entries(session, 1) == []
+
+
+def test_the_file_is_in_wal_mode_with_foreign_keys(database: Database) -> None:
+    with database.read() as session:
+        assert session.execute(text("PRAGMA journal_mode")).scalar() == "wal"
+        assert session.execute(text("PRAGMA foreign_keys")).scalar() == 1
+
+
+WRITER = """
+import sys
+from pathlib import Path
+from passerelle.store import projects
+from passerelle.store.database import Database
+database = Database(Path(sys.argv[1]))
+number = 0
+while True:
+    number += 1
+    with database.write() as session:
+        stored = projects.link(session, 1)
+        new = stored.link.model_copy(update={"name": f"name {number}"})
+        projects.change_link(session, 1, stored.revision, new, f"rename {number}")
+    print(number, flush=True)
+"""
+
+
+def test_nothing_acknowledged_is_lost_when_the_process_is_killed(database: Database, tmp_path: Path) -> None:
+    script = tmp_path / "writer.py"
+    script.write_text(WRITER)
+    writer = subprocess.Popen([sys.executable, str(script), str(database.path)], stdout=subprocess.PIPE, text=True)
+    assert writer.stdout is not None
+    acknowledged = [int(writer.stdout.readline()) for _ in range(12)]
+    os.kill(writer.pid, signal.SIGKILL)
+    acknowledged += [int(line) for line in writer.stdout.read().split()]
+    writer.wait()
+    with database.read() as session:
+        name = projects.link(session, 1).link.name
+        done = [e for e in history.entries(session, 1) if e.state == "done"]
+    assert int(name.split()[1]) >= acknowledged[-1]
+    assert len(done) == int(name.split()[1]), "each change has its entry"

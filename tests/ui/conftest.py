@@ -1,0 +1,61 @@
+"""The real application in a real browser: one server and one fresh database for each test."""
+
+from __future__ import annotations
+
+import socket
+import threading
+import time
+from collections.abc import Iterator
+
+import pytest
+import uvicorn
+from playwright.sync_api import Browser, Page, sync_playwright
+
+from passerelle.api.app import STATIC, create_app
+from passerelle.store.database import Database
+
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
+    with sync_playwright() as play:
+        opened = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        yield opened
+        opened.close()
+
+
+@pytest.fixture
+def address(database: Database) -> Iterator[str]:
+    assert (STATIC / "index.html").exists(), "the screens are not built: run 'make test'"
+    with socket.socket() as free:
+        free.bind(("127.0.0.1", 0))
+        port = free.getsockname()[1]
+    config = uvicorn.Config(create_app(database), host="127.0.0.1", port=port, log_level="warning")
+    server = uvicorn.Server(config)
+    thread = threading.Thread(target=server.run, daemon=True)
+    thread.start()
+    while not server.started:
+        time.sleep(0.01)
+    yield f"http://127.0.0.1:{port}"
+    server.should_exit = True
+    thread.join()
+
+
+@pytest.fixture
+def page(browser: Browser, address: str) -> Iterator[Page]:
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=address)
+    opened = context.new_page()
+    errors: list[str] = []
+    opened.on("pageerror", lambda error: errors.append(str(error)))
+    opened.goto("/")
+    opened.get_by_test_id("verdict").wait_for()
+    yield opened
+    context.close()
+    assert errors == []
