@@ -5,7 +5,7 @@ BIN := .venv/bin
 STATIC := src/passerelle/api/static
 WEB_SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts -type f 2>/dev/null)
 
-.PHONY: demo test check dev bench types clean
+.PHONY: demo test check dev types screenshots clean
 
 demo: .stamps/python $(STATIC)/index.html
 	$(BIN)/passerelle demo --port $(PORT)
@@ -14,8 +14,8 @@ test: .stamps/python .stamps/chromium $(STATIC)/index.html
 	$(BIN)/pytest
 
 check: .stamps/python .stamps/web
-	$(BIN)/ruff check src tests
-	$(BIN)/ruff format --check src tests
+	$(BIN)/ruff check src tests scripts
+	$(BIN)/ruff format --check src tests scripts
 	$(BIN)/mypy
 	$(BIN)/lint-imports
 	sh scripts/check-types.sh
@@ -27,6 +27,9 @@ dev: .stamps/python .stamps/web
 types: .stamps/python .stamps/web
 	$(BIN)/passerelle openapi > docs/openapi.json
 	cd web && npm run --silent types
+
+screenshots: .stamps/python .stamps/chromium $(STATIC)/index.html
+	$(BIN)/python scripts/screenshots.py
 
 .stamps/python: pyproject.toml requirements.txt
 	@mkdir -p .stamps
