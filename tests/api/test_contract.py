@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import tempfile
 from pathlib import Path
 
 import schemathesis
@@ -25,13 +26,11 @@ def _app(folder: Path) -> object:
     return create_app(database)
 
 
-import tempfile  # noqa: E402
-
 schema = schemathesis.openapi.from_asgi("/api/v1/openapi.json", _app(Path(tempfile.mkdtemp())))
 
 
 @schema.parametrize()
-@settings(max_examples=12, deadline=None, suppress_health_check=SLOW)
+@settings(max_examples=25, deadline=None, derandomize=True, suppress_health_check=SLOW)
 def test_operation_keeps_its_contract(case: schemathesis.Case) -> None:
     checks = [not_a_server_error, status_code_conformance, response_schema_conformance]
     case.call_and_validate(checks=checks)

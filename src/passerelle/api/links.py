@@ -5,7 +5,16 @@ from __future__ import annotations
 from fastapi import APIRouter, Request, status
 
 from passerelle.api.problems import PROBLEM_RESPONSES
-from passerelle.api.schemas import EditRequest, LinkOut, LinkRowOut, NewLink, PreviewOut, PreviewRequest, ProjectOut
+from passerelle.api.schemas import (
+    EditRequest,
+    LinkOut,
+    LinkRowOut,
+    NewLink,
+    PreviewOut,
+    PreviewRequest,
+    ProjectOut,
+    RowId,
+)
 from passerelle.api.views import link_view, preview_view, project_view, row_view
 from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.link.build import LinkEnd, build_link, cage_for
@@ -25,7 +34,7 @@ def _database(request: Request) -> Database:
 
 
 @router.get("/projects/{project_id}/links")
-def list_links(request: Request, project_id: int) -> list[LinkRowOut]:
+def list_links(request: Request, project_id: RowId) -> list[LinkRowOut]:
     """All links of a project with their verdicts, in the project's order."""
     with _database(request).read() as session:
         house = stored.project(session, project_id).house
@@ -33,7 +42,7 @@ def list_links(request: Request, project_id: int) -> list[LinkRowOut]:
 
 
 @router.post("/projects/{project_id}/links", status_code=status.HTTP_201_CREATED)
-def create_link(request: Request, project_id: int, wish: NewLink) -> LinkOut:
+def create_link(request: Request, project_id: RowId, wish: NewLink) -> LinkOut:
     """Make a complete chain from a few answers and add it to the project."""
     catalog = load_catalog()
     cage = cage_for(catalog, wish.application)
@@ -54,14 +63,14 @@ def create_link(request: Request, project_id: int, wish: NewLink) -> LinkOut:
 
 
 @router.get("/links/{link_id}")
-def get_link(request: Request, link_id: int) -> LinkOut:
+def get_link(request: Request, link_id: RowId) -> LinkOut:
     """One link with its review and the fixes that were tried and work."""
     with _database(request).read() as session:
         return link_view(session, stored.link(session, link_id))
 
 
 @router.post("/links/{link_id}/edits")
-def edit_link(request: Request, link_id: int, wish: EditRequest) -> LinkOut:
+def edit_link(request: Request, link_id: RowId, wish: EditRequest) -> LinkOut:
     """Change a link: one transaction, one entry of the history. 409 when it was changed in the meantime."""
     with _database(request).write() as session:
         before = stored.link(session, link_id)
@@ -74,14 +83,14 @@ def edit_link(request: Request, link_id: int, wish: EditRequest) -> LinkOut:
 
 
 @router.get("/links/{link_id}/fitting")
-def get_fitting_piece(request: Request, link_id: int, after: str, kind: Insertable) -> Element:
+def get_fitting_piece(request: Request, link_id: RowId, after: str, kind: Insertable) -> Element:
     """A piece of one kind that fits behind another: its shape, polish and glass are those of its neighbors."""
     with _database(request).read() as session:
         return fitting_piece(stored.link(session, link_id).link, after, kind, load_catalog())
 
 
 @router.post("/links/{link_id}/preview")
-def preview_link(request: Request, link_id: int, wish: PreviewRequest) -> PreviewOut:
+def preview_link(request: Request, link_id: RowId, wish: PreviewRequest) -> PreviewOut:
     """What edits would do to a link. Nothing is stored."""
     with _database(request).read() as session:
         before = stored.link(session, link_id)
@@ -90,7 +99,7 @@ def preview_link(request: Request, link_id: int, wish: PreviewRequest) -> Previe
 
 
 @router.delete("/links/{link_id}")
-def delete_link(request: Request, link_id: int) -> ProjectOut:
+def delete_link(request: Request, link_id: RowId) -> ProjectOut:
     """Take a link out of its project. Undo brings it back."""
     with _database(request).write() as session:
         gone = stored.link(session, link_id)

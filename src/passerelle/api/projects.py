@@ -6,7 +6,7 @@ from fastapi import APIRouter, Request
 from fastapi.responses import Response
 
 from passerelle.api.problems import PROBLEM_RESPONSES
-from passerelle.api.schemas import HistoryOut, ProjectOut, WalkOut
+from passerelle.api.schemas import HistoryOut, ProjectOut, RowId, WalkOut
 from passerelle.api.views import entry_view, project_view
 from passerelle.core.house import HouseRules
 from passerelle.exchange.plan_file import write_plan
@@ -30,14 +30,14 @@ def list_projects(request: Request) -> list[ProjectOut]:
 
 
 @router.get("/projects/{project_id}")
-def get_project(request: Request, project_id: int) -> ProjectOut:
+def get_project(request: Request, project_id: RowId) -> ProjectOut:
     """One project."""
     with _database(request).read() as session:
         return project_view(session, stored.project(session, project_id))
 
 
 @router.put("/projects/{project_id}/house-rules")
-def set_house_rules(request: Request, project_id: int, wish: HouseRules) -> ProjectOut:
+def set_house_rules(request: Request, project_id: RowId, wish: HouseRules) -> ProjectOut:
     """Change the house rules, as one entry of the history."""
     label = f"house margin {wish.margin_db:g} dB"
     with _database(request).write() as session:
@@ -45,7 +45,7 @@ def set_house_rules(request: Request, project_id: int, wish: HouseRules) -> Proj
 
 
 @router.get("/projects/{project_id}/history")
-def get_history(request: Request, project_id: int) -> list[HistoryOut]:
+def get_history(request: Request, project_id: RowId) -> list[HistoryOut]:
     """What was done, newest first."""
     with _database(request).read() as session:
         stored.project(session, project_id)
@@ -53,19 +53,19 @@ def get_history(request: Request, project_id: int) -> list[HistoryOut]:
 
 
 @router.post("/projects/{project_id}/undo")
-def undo(request: Request, project_id: int) -> WalkOut:
+def undo(request: Request, project_id: RowId) -> WalkOut:
     """Take back the newest change. 409 when there is none."""
     return _walk(request, project_id, forwards=False)
 
 
 @router.post("/projects/{project_id}/redo")
-def redo(request: Request, project_id: int) -> WalkOut:
+def redo(request: Request, project_id: RowId) -> WalkOut:
     """Make the change again that was undone last. 409 when there is none."""
     return _walk(request, project_id, forwards=True)
 
 
 @router.get("/projects/{project_id}/plan", response_class=Response)
-def download_plan(request: Request, project_id: int) -> Response:
+def download_plan(request: Request, project_id: RowId) -> Response:
     """The project as a plan file (JSON)."""
     with _database(request).read() as session:
         item = stored.project(session, project_id)
@@ -74,7 +74,7 @@ def download_plan(request: Request, project_id: int) -> Response:
     return Response(text, media_type="application/json", headers=headers)
 
 
-def _walk(request: Request, project_id: int, *, forwards: bool) -> WalkOut:
+def _walk(request: Request, project_id: RowId, *, forwards: bool) -> WalkOut:
     with _database(request).write() as session:
         stored.project(session, project_id)
         step = history.redo if forwards else history.undo

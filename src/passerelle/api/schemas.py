@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Annotated
 
+from fastapi import Path
 from pydantic import BaseModel, Field
 
 from passerelle.core.catalog.records import Allowance, Application, Cage, Connector, FiberGrade, Part
@@ -15,6 +16,8 @@ from passerelle.core.link.chain import Link
 from passerelle.core.link.edits import Edit
 from passerelle.core.link.elements import FiberCandidates, Label, LengthM
 from passerelle.core.review import Review
+
+RowId = Annotated[int, Path(ge=1, le=2**63 - 1, description="number of a row in the database")]
 
 
 class ProjectOut(BaseModel):

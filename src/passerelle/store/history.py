@@ -83,7 +83,7 @@ def record(
 def entries(session: Session, project_id: int, limit: int = 200) -> list[Entry]:
     """The newest entries first."""
     query = select(EntryRow).where(EntryRow.project_id == project_id).order_by(EntryRow.id.desc()).limit(limit)
-    return [Entry(row.id, row.at, row.label, row.link_id, row.state) for row in session.scalars(query)]
+    return [_as_entry(row) for row in session.scalars(query)]
 
 
 def next_undo(session: Session, project_id: int) -> Entry | None:
@@ -117,7 +117,11 @@ def _redo_row(session: Session, project_id: int) -> EntryRow | None:
 
 
 def _entry(row: EntryRow | None) -> Entry | None:
-    return Entry(row.id, row.at, row.label, row.link_id, row.state) if row else None
+    return _as_entry(row) if row else None
+
+
+def _as_entry(row: EntryRow) -> Entry:
+    return Entry(row.id, row.at.replace(tzinfo=UTC), row.label, row.link_id, row.state)
 
 
 def _walk(session: Session, project_id: int, row: EntryRow | None, *, forwards: bool) -> Entry:
@@ -133,7 +137,7 @@ def _walk(session: Session, project_id: int, row: EntryRow | None, *, forwards: 
             _set_link(session, project_id, change, content, revision)
     row.state = "done" if forwards else "undone"
     session.flush()
-    return Entry(row.id, row.at, row.label, row.link_id, row.state)
+    return _as_entry(row)
 
 
 def _set_house_rules(session: Session, project_id: int, content: Body) -> None:

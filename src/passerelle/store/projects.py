@@ -72,9 +72,12 @@ def create_project(session: Session, name: str, links: list[Link], house: HouseR
 def set_house_rules(session: Session, project_id: int, house: HouseRules, label: str) -> StoredProject:
     """Change the house rules, as one entry of the history."""
     row = _project_row(session, project_id)
-    before, row.house_rules = row.house_rules, house.model_dump(mode="json")
+    before, after = row.house_rules, house.model_dump(mode="json")
+    if before == after:
+        return _project(row)
+    row.house_rules = after
     next_revision(session, project_id)
-    change = ProjectChange(before=before, after=row.house_rules)
+    change = ProjectChange(before=before, after=after)
     record(session, project_id, label, None, [change])
     return _project(row)
 

@@ -1602,6 +1602,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @description number of a row in the database */
                 project_id: number;
             };
             cookie?: never;
@@ -1664,6 +1665,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @description number of a row in the database */
                 project_id: number;
             };
             cookie?: never;
@@ -1730,6 +1732,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @description number of a row in the database */
                 project_id: number;
             };
             cookie?: never;
@@ -1792,6 +1795,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @description number of a row in the database */
                 project_id: number;
             };
             cookie?: never;
@@ -1854,6 +1858,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @description number of a row in the database */
                 project_id: number;
             };
             cookie?: never;
@@ -1916,6 +1921,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @description number of a row in the database */
                 project_id: number;
             };
             cookie?: never;
@@ -1976,6 +1982,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @description number of a row in the database */
                 project_id: number;
             };
             cookie?: never;
@@ -2038,6 +2045,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @description number of a row in the database */
                 project_id: number;
             };
             cookie?: never;
@@ -2104,6 +2112,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @description number of a row in the database */
                 link_id: number;
             };
             cookie?: never;
@@ -2166,6 +2175,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @description number of a row in the database */
                 link_id: number;
             };
             cookie?: never;
@@ -2228,6 +2238,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @description number of a row in the database */
                 link_id: number;
             };
             cookie?: never;
@@ -2297,6 +2308,7 @@ export interface operations {
             };
             header?: never;
             path: {
+                /** @description number of a row in the database */
                 link_id: number;
             };
             cookie?: never;
@@ -2359,6 +2371,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
+                /** @description number of a row in the database */
                 link_id: number;
             };
             cookie?: never;
