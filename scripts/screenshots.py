@@ -57,7 +57,7 @@ def main(only: list[str]) -> None:
             context.add_init_script(f"localStorage.setItem('theme', '{theme}')")
             page = context.new_page()
             page.goto(address + path)
-            page.wait_for_load_state("networkidle")
+            page.get_by_test_id("verdict").wait_for()
             act(page)
             page.wait_for_timeout(300)
             page.screenshot(path=OUT / f"{name}.png")

@@ -257,10 +257,11 @@ def _directions(link: Link, catalog: Catalog) -> tuple[DirectionReview, ...]:
         ("left", b.id, a.id, catalog.application(b.application), catalog.application(a.application)),
     )
     touching = joints(link, catalog)
-    found = []
+    found: list[DirectionReview] = []
     for direction, sender, receiver, sends, receives in ways:
         terms = loss_terms(link, touching, catalog, sends.wavelength_nm, direction)
-        loss = DirectedLoss(direction, terms, summarize(terms))
+        same = found and terms == found[0].terms
+        loss = DirectedLoss(direction, terms, found[0].loss if same else summarize(terms))
         points = power_along(link, loss, sends, governing_row(sends, link))
         found.append(
             DirectionReview(
