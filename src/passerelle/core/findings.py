@@ -50,11 +50,15 @@ class Effect(Frozen):
 
 
 class Fix(Frozen):
-    """A change to the link that cures a finding. ``effort`` orders fixes: the smallest work comes first."""
+    """A change to the link that cures a finding. ``effort`` orders fixes: the smallest work comes first.
+
+    ``caution`` is the usual care at that work; it defers to local codes and never grants permission.
+    """
 
     label: str
     effort: int
     edits: tuple[Edit, ...]
+    caution: str = ""
     effect: Effect | None = None
 
 

@@ -33,6 +33,11 @@ export function FixButton({ fix, onTake, busy }: { fix: Fix; onTake: () => void;
           {effect.remaining > 0 && `, ${effect.remaining} left to look at`}
         </Text>
       )}
+      {fix.caution && (
+        <Text fontSize="12.5px" borderLeftWidth="3px" borderColor="fg" pl={2} mt={1}>
+          {fix.caution}
+        </Text>
+      )}
     </chakra.button>
   );
 }

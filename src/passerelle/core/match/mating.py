@@ -18,6 +18,7 @@ ANGLED = Source(
     clause="ferrule end face geometry",
     note="angled faces stand at 8°, flat (PC, UPC) faces at 0°",
 )
+DARKNESS = "Unplug both ends and confirm darkness with a meter before a ferrule is looked at, and then through a video scope."
 SHAPES = Source(body="IEC", document="61754 series", clause="connector interfaces, one part a shape")
 RETURN_LOSS = estimated("a PC and an UPC face mate; the joint returns as much light as the worse face")
 CORES = estimated("core and aperture geometry of the fiber classes; the loss depends on the launch")
@@ -100,7 +101,7 @@ def _polishes(joint: Joint) -> list[Finding]:
                 "light is lost and reflected, and both end faces are scratched. "
                 "Never allowed, even if some light would pass.",
                 ANGLED,
-            )
+            ).model_copy(update={"caution": DARKNESS})
         ]
     return [
         note(

@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterator
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, Fix
 from passerelle.core.link.chain import Link
+from passerelle.core.repairs.effort import caution_for
 from passerelle.core.repairs.exchange import core_cures, joint_cures
 from passerelle.core.repairs.light import attenuator_cures, loss_cures
 from passerelle.core.repairs.optics import coding_cures, medium_cures, module_cures
@@ -43,4 +44,5 @@ def candidate_cures(link: Link, finding: Finding, catalog: Catalog) -> list[Fix]
     """All cures worth trying for a finding, least effort first; not yet checked."""
     cure = _CURES.get(finding.code)
     found = list(cure(link, finding, catalog)) if cure else []
-    return sorted(found, key=lambda fix: fix.effort)
+    careful = (fix.model_copy(update={"caution": caution_for(fix.effort)}) for fix in found)
+    return sorted(careful, key=lambda fix: fix.effort)

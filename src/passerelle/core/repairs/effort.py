@@ -16,3 +16,14 @@ class Effort(IntEnum):
     MODULE = 30
     RETERMINATE = 200
     PULL = 1000
+
+
+_CAUTIONS = {
+    Effort.RETERMINATE: "Glass shards: eye protection, black mat, a closed bin, no food. Confirm darkness with a meter.",
+    Effort.PULL: "Work in ducts, at height or near mains: local codes and licensed people decide.",
+}
+
+
+def caution_for(effort: int) -> str:
+    """The usual care at work of this size; empty where a cord or a setting is all."""
+    return next((text for least, text in sorted(_CAUTIONS.items(), reverse=True) if effort >= least), "")

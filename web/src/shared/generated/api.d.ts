@@ -702,6 +702,8 @@ export interface components {
         /**
          * Fix
          * @description A change to the link that cures a finding. ``effort`` orders fixes: the smallest work comes first.
+         *
+         *     ``caution`` is the usual care at that work; it defers to local codes and never grants permission.
          */
         Fix: {
             /** Label */
@@ -710,6 +712,11 @@ export interface components {
             effort: number;
             /** Edits */
             edits: (components["schemas"]["SetFields"] | components["schemas"]["Insert"] | components["schemas"]["Remove"] | components["schemas"]["Flip"] | components["schemas"]["Describe"])[];
+            /**
+             * Caution
+             * @default
+             */
+            caution: string;
             effect?: components["schemas"]["Effect"] | null;
         };
         /**
