@@ -45,6 +45,10 @@ STORIES = {
     "Radar mast": (Verdict.FAIL, "speed.ends_differ"),
     "Rows A to B": (Verdict.PASS, None),
     "Cold store dock": (Verdict.FAIL, "loss.over_limit"),
+    "Cold store, today": (Verdict.FAIL, "launch.offset_missing"),
+    "Tide station": (Verdict.FAIL, "pair.same_side"),
+    "Pump house": (Verdict.FAIL, "light.too_bright"),
+    "Freezer aisle": (Verdict.FAIL, "temperature.outside"),
 }
 
 
@@ -74,7 +78,7 @@ def test_each_fix_does_what_it_says(link: Link) -> None:
 def test_each_broken_demo_link_can_be_repaired_from_its_findings() -> None:
     for link in demo_links():
         found = judge(link, fixes=True)
-        if found.verdict.broken:
+        if found.verdict.broken and link.name != "Pump house":  # only a reading can help there
             best = [x.effect.verdict for f in found.findings for x in f.fixes if x.effect]
             assert any(not verdict.broken for verdict in best), link.name
 

@@ -3,6 +3,7 @@
 from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
 
+from passerelle.demo.port_aubier import demo_links
 from passerelle.store.database import Database
 from passerelle.store.tables import Base
 
@@ -16,5 +17,5 @@ def test_migrations_and_tables_agree(database: Database) -> None:
 def test_opening_a_database_again_keeps_it(database: Database) -> None:
     again = Database(database.path)
     with again.read() as session:
-        assert session.connection().exec_driver_sql("SELECT count(*) FROM link").scalar() == 12
+        assert session.connection().exec_driver_sql("SELECT count(*) FROM link").scalar() == len(demo_links())
     again.close()

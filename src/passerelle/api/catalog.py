@@ -24,7 +24,9 @@ def catalog_view() -> CatalogOut:
         cages=tuple(catalog.cages.values()),
         allowances=tuple(catalog.allowances.values()),
         attenuator=catalog.attenuator,
-        house_margin=catalog.house_margin,
+        forms=tuple(catalog.forms.values()),
+        temperature_classes=tuple(catalog.temperature_classes.values()),
+        house_rules=dict(catalog.house_rules),
         parts=tuple(catalog.parts.values()),
     )
 

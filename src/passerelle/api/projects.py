@@ -6,8 +6,8 @@ from fastapi import APIRouter, Request
 from fastapi.responses import Response
 
 from passerelle.api.problems import PROBLEM_RESPONSES
-from passerelle.api.schemas import HistoryOut, ProjectOut, RowId, WalkOut
-from passerelle.api.views import entry_view, project_view
+from passerelle.api.schemas import HistoryOut, ProjectOut, RowId, VerdictChange, WalkOut
+from passerelle.api.views import entry_view, figures, project_view
 from passerelle.core.house import HouseRules
 from passerelle.exchange.plan_file import write_plan
 from passerelle.store import history
@@ -39,9 +39,23 @@ def get_project(request: Request, project_id: RowId) -> ProjectOut:
 @router.put("/projects/{project_id}/house-rules")
 def set_house_rules(request: Request, project_id: RowId, wish: HouseRules) -> ProjectOut:
     """Change the house rules, as one entry of the history."""
-    label = f"house margin {wish.margin_db:g} dB"
+    label = f"house rules: margin {wish.margin_db:g} dB, offset launch from {wish.offset_launch_from_m:g} m"
     with _database(request).write() as session:
         return project_view(session, stored.set_house_rules(session, project_id, wish, label))
+
+
+@router.post("/projects/{project_id}/house-rules/preview")
+def preview_house_rules(request: Request, project_id: RowId, wish: HouseRules) -> list[VerdictChange]:
+    """The links whose verdict other house rules would change. Nothing is stored."""
+    with _database(request).read() as session:
+        house = stored.project(session, project_id).house
+        items = stored.links(session, project_id)
+    pairs = [(item, figures(item.link, house), figures(item.link, wish)) for item in items]
+    return [
+        VerdictChange(id=item.id, name=item.link.name, before=old.verdict_text, after=new.verdict_text)
+        for item, old, new in pairs
+        if old.verdict_text != new.verdict_text
+    ]
 
 
 @router.get("/projects/{project_id}/history")

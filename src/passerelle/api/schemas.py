@@ -8,7 +8,16 @@ from typing import Annotated
 from fastapi import Path
 from pydantic import BaseModel, Field
 
-from passerelle.core.catalog.records import Allowance, Application, Cage, Connector, FiberGrade, Part
+from passerelle.core.catalog.records import (
+    Allowance,
+    Application,
+    Cage,
+    Connector,
+    FiberGrade,
+    ModuleForm,
+    Part,
+    TemperatureRange,
+)
 from passerelle.core.catalog.shelves import AttenuatorFigures, HouseRuleText
 from passerelle.core.findings import Severity, Verdict
 from passerelle.core.house import HouseRules
@@ -29,6 +38,15 @@ class ProjectOut(BaseModel):
     house_rules: HouseRules
     undo_label: str | None
     redo_label: str | None
+
+
+class VerdictChange(BaseModel):
+    """A link whose verdict a change of the house rules would move."""
+
+    id: int
+    name: str
+    before: str
+    after: str
 
 
 class PieceMark(BaseModel):
@@ -135,7 +153,9 @@ class CatalogOut(BaseModel):
     cages: tuple[Cage, ...]
     allowances: tuple[Allowance, ...]
     attenuator: AttenuatorFigures
-    house_margin: HouseRuleText
+    forms: tuple[ModuleForm, ...]
+    temperature_classes: tuple[TemperatureRange, ...]
+    house_rules: dict[str, HouseRuleText]
     parts: tuple[Part, ...]
 
 

@@ -42,7 +42,7 @@ class DirectionReview(Frozen):
     sender: str
     receiver: str
     application: str
-    wavelength_nm: int
+    wavelengths_nm: tuple[int, ...]
     loss: LossSummary
     terms: tuple[LossTerm, ...]
     limits: tuple[Limit, ...]
@@ -195,7 +195,7 @@ def _examine(link: Link, catalog: Catalog, house: HouseRules) -> Review:
         *port_findings(link, touching, catalog),
         *polarity_findings(link, lanes),
         *missing,
-        *(f for name in applications for f in reach_findings(link, catalog.application(name), catalog)),
+        *(f for name in applications for f in reach_findings(link, catalog.application(name), catalog, house)),
     ]
     deciding = None
     if complete:
@@ -259,7 +259,7 @@ def _directions(link: Link, catalog: Catalog) -> tuple[DirectionReview, ...]:
     touching = joints(link, catalog)
     found: list[DirectionReview] = []
     for direction, sender, receiver, sends, receives in ways:
-        terms = loss_terms(link, touching, catalog, sends.wavelength_nm, direction)
+        terms = loss_terms(link, touching, catalog, sends.wavelengths_nm, direction)
         same = found and terms == found[0].terms
         loss = DirectedLoss(direction, terms, found[0].loss if same else summarize(terms))
         points = power_along(link, loss, sends, governing_row(sends, link))
@@ -269,7 +269,7 @@ def _directions(link: Link, catalog: Catalog) -> tuple[DirectionReview, ...]:
                 sender=sender,
                 receiver=receiver,
                 application=sends.name,
-                wavelength_nm=sends.wavelength_nm,
+                wavelengths_nm=sends.wavelengths_nm,
                 loss=loss.summary,
                 terms=terms,
                 limits=_limits_between(link, sends, receives, loss),
@@ -283,14 +283,18 @@ def _directions(link: Link, catalog: Catalog) -> tuple[DirectionReview, ...]:
 
 
 def _limits_between(link: Link, sends: Application, receives: Application, loss: DirectedLoss) -> tuple[Limit, ...]:
-    """Limits of both applications where they are the same or work together; none otherwise."""
-    if sends.name != receives.name and receives.name not in sends.interoperates:
+    """Limits of the sender where the two belong together, of both where they work together; else none."""
+    if sends.speaks_to(receives):
+        pairs = [(sends, receives)]
+    elif receives.name in sends.interoperates:
+        pairs = [(sends, sends), (receives, receives)]
+    else:
         return ()
     found: list[Limit] = []
-    for application in dict.fromkeys((sends, receives)):
+    for application, receiver in pairs:
         row = governing_row(application, link)
         if row is not None:
-            found += limits(application, row, loss)
+            found += limits(application, receiver, row, loss)
     return tuple(found)
 
 
@@ -311,10 +315,18 @@ def _with_fixes(link: Link, before: Review, finding: Finding, catalog: Catalog, 
             continue
         left = {f.key for f in after.findings}
         brought = {f.key for f in after.findings if f.best and f.best.broken} - known
-        if finding.key in left or brought or after.verdict.rank < before.verdict.rank:
+        if finding.key in left or brought or _no_better(before, after):
             continue
         offered.append(fix.model_copy(update={"effect": _effect(before, after)}))
     return finding.model_copy(update={"fixes": tuple(offered)})
+
+
+def _no_better(before: Review, after: Review) -> bool:
+    """A worse verdict, or one that stays broken with a smaller margin."""
+    if after.verdict.rank != before.verdict.rank:
+        return after.verdict.rank < before.verdict.rank
+    margins = (before.margin_db, after.margin_db)
+    return after.verdict.broken and None not in margins and margins[1] < margins[0]  # type: ignore[operator]
 
 
 def _effect(before: Review, after: Review) -> Effect:

@@ -32,6 +32,10 @@ def demo_links() -> list[Link]:
         _radar,
         _rows,
         _gatehouse,
+        _cold_store_today,
+        _tide_station,
+        _pump_house,
+        _dock_freezer,
     )
     return [make(catalog) for make in makers]
 
@@ -192,4 +196,49 @@ def _gatehouse(catalog: Catalog) -> Link:
         ),
         Remove(element="panel-2"),
         Remove(element="cord-2"),
+    )
+
+
+def _cold_store_today(catalog: Catalog) -> Link:
+    near, far = _ends("Cold store", "core 1/7", "1000BASE-LX", catalog, GIG)
+    link = build_link("Cold store, today", near, far, "1000BASE-LX", ("OM1", "OM2"), 185, catalog)
+    return _noted(
+        link,
+        "The old link: 1310 nm lasers on the orange cable, with plain cords.",
+        SetFields(element="cord-1", values={"fiber": ("OM2",)}),
+        SetFields(element="cord-2", values={"fiber": ("OM2",)}),
+        SetFields(element="run-1", values={"fiber": ("OM2",), "label": "old orange cable, pair 2"}),
+    )
+
+
+def _tide_station(catalog: Catalog) -> Link:
+    near, far = _ends("Tide station", "core 1/8", "1000BASE-BX10-D", catalog, GIG)
+    link = build_link("Tide station", near, far, "1000BASE-BX10-D", ("OS2",), 7400, catalog)
+    return _noted(
+        link,
+        "The last strand in the old cable along the dike. Both modules came out of one box.",
+        SetFields(element="module-2", values={"application": "1000BASE-BX10-D"}),
+        SetFields(element="run-1", values={"label": "dike duct, then pole"}),
+    )
+
+
+def _pump_house(catalog: Catalog) -> Link:
+    near, far = _ends("Pump house", "core 1/54", "10GBASE-ER", catalog, BOTH)
+    link = build_link("Pump house", near, far, "10GBASE-ER", ("OS2",), 34000, catalog, wanted_rate_mbps=10000)
+    return _noted(
+        link,
+        "Rented pair upstream. On paper the cable may lose too much or too little: ask its owner for readings.",
+        SetFields(element="run-1", values={"label": "rented pair, upstream"}),
+    )
+
+
+def _dock_freezer(catalog: Catalog) -> Link:
+    near, far = _ends("Cold store, inside", "core 1/9", "1000BASE-SX", catalog, GIG)
+    link = build_link("Freezer aisle", near, far, "1000BASE-SX", ("OM3",), 190, catalog)
+    return _noted(
+        link,
+        "The switch hangs in the aisle, at minus 25 °C.",
+        SetFields(element="port-2", values={"coldest_c": -25.0, "hottest_c": 5.0}),
+        SetFields(element="module-2", values={"temperature_class": "commercial"}),
+        SetFields(element="run-1", values={"label": "new aqua cable"}),
     )

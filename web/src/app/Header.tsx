@@ -1,14 +1,17 @@
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 
+import { useState } from "react";
+
 import type { Project } from "../shared/api";
 import { useSettings } from "../shared/settings";
-import { HouseMargin } from "./HouseMargin";
+import { HouseRulesPanel } from "./HouseRulesPanel";
 import { KeySheet } from "./KeySheet";
 import type { Keys } from "./useKeys";
 
 /** The one line on top: what this is, undo and redo, units, theme, keys. */
 export function Header({ project, keys }: { project: Project | undefined; keys: Keys }) {
   const { unit, setUnit, theme, setTheme } = useSettings();
+  const [rules, setRules] = useState(false);
   return (
     <Flex as="header" align="center" gap={2} px={3} py="6px" borderBottomWidth="1px" wrap="wrap">
       <Text fontWeight={600} fontSize="16px">
@@ -26,7 +29,9 @@ export function Header({ project, keys }: { project: Project | undefined; keys: 
       <Text color="fg.muted" fontSize="12px" truncate flex="1" minW={0}>
         {project?.undo_label ? `last: ${project.undo_label}` : ""}
       </Text>
-      {project && <HouseMargin project={project} />}
+      <Button size="xs" variant="outline" aria-expanded={rules} onClick={() => setRules(!rules)}>
+        House rules
+      </Button>
       {project && (
         <Button size="xs" variant="ghost" asChild>
           <a href={`/api/v1/projects/${project.id}/plan`} download>
@@ -47,6 +52,7 @@ export function Header({ project, keys }: { project: Project | undefined; keys: 
       <Button size="xs" variant="outline" aria-label="Keys" aria-expanded={keys.sheet} onClick={() => keys.setSheet(!keys.sheet)}>
         ?
       </Button>
+      {rules && project && <HouseRulesPanel project={project} onClose={() => setRules(false)} />}
       {keys.sheet && (
         <Box width="100%">
           <KeySheet />

@@ -64,7 +64,7 @@ export function LinkDrawing({ detail, catalog, selected, onSelect, onMove, way, 
           <Flex align="center" gap={2} mt={1} mb={1} wrap="wrap" position="sticky" left={0} width={`${available}px`}>
             <Text fontWeight={600} fontSize="13px">Light</Text>
             <Text color="fg.muted" fontSize="12px">
-              average power, strongest to weakest case{direction ? `, ${direction.wavelength_nm} nm` : ""}; under a step its worst loss in dB
+              average power, strongest to weakest case{direction ? `, ${direction.wavelengths_nm.join("/")} nm` : ""}; under a step its worst loss in dB
             </Text>
             <Button size="xs" variant="outline" onClick={() => onWay(way === "right" ? "left" : "right")}>
               {way === "right" ? "left to right" : "right to left"} ⇄

@@ -4,12 +4,14 @@ import {
   type Catalog,
   type Edit,
   type HistoryEntry,
+  type HouseRules,
   type LinkDetail,
   type LinkRow,
   type NewLink,
   type Problem,
   ProblemError,
   type Project,
+  type VerdictChange,
   call,
 } from "./api";
 
@@ -101,10 +103,18 @@ export function useDeleteLink() {
   });
 }
 
-export function useHouseMargin(projectId: number | undefined) {
+export function useHouseRules(projectId: number | undefined) {
   const refresh = useRefresh();
   return useMutation({
-    mutationFn: (margin_db: number) => call<Project>(`/projects/${projectId}/house-rules`, "PUT", { margin_db }),
+    mutationFn: (rules: HouseRules) => call<Project>(`/projects/${projectId}/house-rules`, "PUT", rules),
     onSuccess: () => refresh(),
   });
 }
+
+/** The links whose verdict other rules would change; asked while they are typed. */
+export const useHouseRulesPreview = (projectId: number, rules: HouseRules, enabled: boolean) =>
+  useQuery({
+    queryKey: ["house-preview", projectId, rules],
+    queryFn: () => call<VerdictChange[]>(`/projects/${projectId}/house-rules/preview`, "POST", rules),
+    enabled,
+  });

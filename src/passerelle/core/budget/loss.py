@@ -23,7 +23,7 @@ from passerelle.core.sources import Frozen, Source, derived, estimated
 from passerelle.core.units import format_length
 
 Direction = Literal["right", "left"]
-NOMINAL_WINDOW_NM = 30
+NOMINAL_WINDOW_NM = 42
 _DRAWS = 4096
 _SEED = 20_259
 
@@ -55,16 +55,16 @@ class LossSummary(Frozen):
 
 
 def loss_terms(
-    link: Link, joints: tuple[Joint, ...], catalog: Catalog, wavelength_nm: int, direction: Direction
+    link: Link, joints: tuple[Joint, ...], catalog: Catalog, wavelengths_nm: tuple[int, ...], direction: Direction
 ) -> tuple[LossTerm, ...]:
-    """Loss terms of a link for light of one wavelength going ``right`` or ``left``, in chain order.
+    """Loss terms of a link for light going ``right`` or ``left``, in chain order; of several lanes the worst.
 
     Every piece of glass must have one candidate grade and a length; pieces that lack them, or whose grade
     has no figure at this wavelength, add no term (the review says so by a finding of its own).
     """
     terms: list[LossTerm] = []
     for piece in glass(link):
-        term = _fiber_term(piece, catalog, wavelength_nm)
+        term = _fiber_term(piece, catalog, wavelengths_nm)
         if term:
             terms.append(term)
     for joint in joints:
@@ -78,29 +78,47 @@ def loss_terms(
 
 
 def nominal_wavelength_nm(grade: FiberGrade, wavelength_nm: int) -> int | None:
-    """The wavelength at which the grade's attenuation is listed, within 30 nm; None when there is none."""
+    """The listed wavelength nearest to this one, within 42 nm; None when there is none."""
     near = min(grade.attenuation_db_per_km, key=lambda listed: abs(listed - wavelength_nm))
     return near if abs(near - wavelength_nm) <= NOMINAL_WINDOW_NM else None
 
 
-def _fiber_term(piece: Glass, catalog: Catalog, wavelength_nm: int) -> LossTerm | None:
+def scattering_factor(grade: FiberGrade, wavelength_nm: int, nominal_nm: int) -> float:
+    """How much more glass loses at a lane below the listed wavelength: the fourth power of the ratio.
+
+    Scattering falls with the fourth power of the wavelength (Rayleigh). Above the listed wavelength, and in
+    multimode glass, whose figures hold for the whole window, the listed figure is kept.
+    """
+    if grade.family == "multimode" or wavelength_nm >= nominal_nm:
+        return 1.0
+    return (nominal_nm / wavelength_nm) ** 4
+
+
+def _fiber_term(piece: Glass, catalog: Catalog, wavelengths_nm: tuple[int, ...]) -> LossTerm | None:
     if piece.length_m is None or len(piece.fiber) != 1:
         return None
     grade = catalog.fiber(piece.fiber[0])
-    nominal = nominal_wavelength_nm(grade, wavelength_nm)
-    if nominal is None:
+    shortest_nm, longest_nm = min(wavelengths_nm), max(wavelengths_nm)
+    nominal, upper = nominal_wavelength_nm(grade, shortest_nm), nominal_wavelength_nm(grade, longest_nm)
+    if nominal is None or upper is None:
         return None
     length_km = piece.length_m / 1000
+    factor = scattering_factor(grade, shortest_nm, nominal)
+    worst_db_per_km = grade.attenuation_db_per_km[nominal] * factor
+    source = grade.attenuation_source
+    if factor > 1:
+        scaled = f"{source.text}, carried from {nominal} to {shortest_nm} nm by the fourth power (scattering)"
+        source = derived(scaled)
     return LossTerm(
         at=piece.id,
         part="fiber",
-        what=f"{format_length(piece.length_m)} of {grade.name} at {nominal} nm, "
-        f"at most {grade.attenuation_db_per_km[nominal]:g} dB/km",
-        worst_db=grade.attenuation_db_per_km[nominal] * length_km,
-        worst_source=grade.attenuation_source,
-        expected_db=grade.typical_attenuation_db_per_km[nominal] * length_km,
+        what=f"{format_length(piece.length_m)} of {grade.name} at {shortest_nm} nm, "
+        f"at most {worst_db_per_km:.3g} dB/km",
+        worst_db=worst_db_per_km * length_km,
+        worst_source=source,
+        expected_db=grade.typical_attenuation_db_per_km[nominal] * factor * length_km,
         expected_source=grade.typical_source,
-        least_db=grade.least_attenuation_db_per_km[nominal] * length_km,
+        least_db=grade.least_attenuation_db_per_km[upper] * length_km,
         least_source=grade.least_source,
     )
 

@@ -77,14 +77,16 @@ class DirectedLoss:
         return sum(t.least_db for t in self.terms if not t.least_source.estimate)
 
 
-def limits(application: Application, row: ReachRow, loss: DirectedLoss) -> tuple[Limit, ...]:
+def limits(application: Application, receiver: Application, row: ReachRow, loss: DirectedLoss) -> tuple[Limit, ...]:
     """All limits that one application puts on one direction of a link (IEEE 802.3 link budget tables).
+
+    ``receiver`` is the application of the receiving module: the same one, or the other side of a pair.
 
     Low light: channel insertion loss of the row, and power budget less penalties. High light: the receiver's
     maximum against the strongest transmitter less the least loss, a minimum loss where there is one, and
     the damage level where it is known. The house margin is not subtracted here.
     """
-    return (*_low_light(application, row, loss), *_high_light(application, row, loss))
+    return (*_low_light(application, row, loss), *_high_light(application, receiver, row, loss))
 
 
 def _low_light(application: Application, row: ReachRow, loss: DirectedLoss) -> list[Limit]:
@@ -110,13 +112,17 @@ def _low_light(application: Application, row: ReachRow, loss: DirectedLoss) -> l
         unit="dB",
         source=row.loss_source,
     )
-    budget = Figure(label="power budget", value=row.power_budget_db, unit="dB", source=row.loss_source)
-    penalties = Figure(label="allocated penalties", value=-row.penalties_db, unit="dB", source=row.penalties_source)
-    return [limit("channel insertion loss", (channel,)), limit("power budget", (budget, penalties))]
+    found = [limit("channel insertion loss", (channel,))]
+    if row.power_budget_db is not None and row.penalties_db is not None:
+        budget = Figure(label="power budget", value=row.power_budget_db, unit="dB", source=row.loss_source)
+        source = row.penalties_source or row.loss_source
+        penalties = Figure(label="allocated penalties", value=-row.penalties_db, unit="dB", source=source)
+        found.append(limit("power budget", (budget, penalties)))
+    return found
 
 
-def _high_light(application: Application, row: ReachRow, loss: DirectedLoss) -> list[Limit]:
-    tx, rx = application.tx_power_dbm, application.rx_power_dbm
+def _high_light(application: Application, receiver: Application, row: ReachRow, loss: DirectedLoss) -> list[Limit]:
+    tx, rx = application.tx_power_dbm, receiver.rx_power_dbm
     strongest = Figure(label="transmitter maximum", value=-tx.max, unit="dBm", source=tx.source)
     found = [
         _bright_limit(

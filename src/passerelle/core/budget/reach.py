@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from passerelle.core.budget.launch import launch_findings
 from passerelle.core.catalog.records import Application, ReachRow
 from passerelle.core.catalog.shelves import Catalog
-from passerelle.core.findings import Finding, Verdict, caution, fail, undecided
+from passerelle.core.findings import Finding, Verdict, caution, fail, note, undecided
+from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import Link, glass, length_m
 from passerelle.core.units import format_length
 
@@ -57,7 +59,7 @@ def missing_inputs(link: Link) -> list[Finding]:
     return found
 
 
-def reach_findings(link: Link, application: Application, catalog: Catalog) -> list[Finding]:
+def reach_findings(link: Link, application: Application, catalog: Catalog, house: HouseRules) -> list[Finding]:
     """Findings on length and launch for one application; empty when a grade is still missing."""
     pieces = glass(link)
     if not pieces or any(not piece.fiber for piece in pieces):
@@ -77,7 +79,7 @@ def reach_findings(link: Link, application: Application, catalog: Catalog) -> li
         ]
     row = governing_row(application, link)
     assert row is not None
-    return [*_length(link, application, row), *_launch(link, application, row)]
+    return [*_length(link, application, row), *launch_findings(link, application, row, catalog, house)]
 
 
 def _length(link: Link, application: Application, row: ReachRow) -> list[Finding]:
@@ -97,6 +99,16 @@ def _length(link: Link, application: Application, row: ReachRow) -> list[Finding
                 row.source,
             )
         ]
+    if row.engineered_beyond_m is not None and total_m > row.engineered_beyond_m:
+        return [
+            note(
+                "reach.engineered",
+                (longest.id,),
+                f"Beyond {format_length(row.engineered_beyond_m)} this is an engineered link.",
+                "The clause then asks for cable that is better than its worst case; the loss limit above decides.",
+                row.source,
+            )
+        ]
     if total_m < row.min_length_m:
         return [
             caution(
@@ -110,18 +122,3 @@ def _length(link: Link, application: Application, row: ReachRow) -> list[Finding
             )
         ]
     return []
-
-
-def _launch(link: Link, application: Application, row: ReachRow) -> list[Finding]:
-    if row.launch != "offset-launch" or row.launch_source is None:
-        return []
-    return [
-        fail(
-            "launch.offset_missing",
-            tuple(e.id for e in link.elements if e.kind == "module"),
-            f"{application.name} on {row.fiber} needs an offset-launch (mode-conditioning) cord at each end.",
-            "The single-mode laser lights only the middle of the multimode core; without the offset the pulse "
-            "splits. The clause asks for the cords at any length.",
-            row.launch_source,
-        )
-    ]

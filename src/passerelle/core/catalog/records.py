@@ -28,6 +28,8 @@ class FiberGrade(Frozen):
     least_source: Source
     modal_bandwidth_mhz_km: dict[int, float] = Field(default_factory=dict)
     bandwidth_source: Source | None = None
+    min_bend_radius_mm: float | None = None
+    bend_source: Source | None = None
     jacket_colors: tuple[str, ...]
     color_source: Source
     note: str = ""
@@ -45,7 +47,7 @@ class FiberGrade(Frozen):
     def sources(self) -> tuple[Source, ...]:
         """Every source behind this grade's figures."""
         some = (self.attenuation_source, self.typical_source, self.least_source, self.color_source)
-        return some + ((self.bandwidth_source,) if self.bandwidth_source else ())
+        return some + tuple(s for s in (self.bandwidth_source, self.bend_source) if s is not None)
 
 
 class TransmitPower(Frozen):
@@ -80,7 +82,11 @@ class OmaFigures(Frozen):
 
 
 class ReachRow(Frozen):
-    """One row of a clause's operating range and link budget tables, for one fiber grade."""
+    """One row of a clause's operating range and link budget tables, for one fiber grade.
+
+    ``power_budget_db`` and ``penalties_db`` are None where the clause's budget is not in the catalog: the
+    channel insertion loss then decides alone. Links beyond ``engineered_beyond_m`` are engineered links.
+    """
 
     fiber: str
     reach_m: float
@@ -88,9 +94,10 @@ class ReachRow(Frozen):
     max_insertion_loss_db: float
     min_insertion_loss_db: float = 0.0
     min_loss_source: Source | None = None
-    power_budget_db: float
-    penalties_db: float
-    penalties_source: Source
+    power_budget_db: float | None = None
+    penalties_db: float | None = None
+    penalties_source: Source | None = None
+    engineered_beyond_m: float | None = None
     tx_min_dbm: float | None = None
     launch: Launch = "any"
     launch_source: Source | None = None
@@ -100,9 +107,14 @@ class ReachRow(Frozen):
 
 
 class Application(Frozen):
-    """An optical Ethernet application as its clause defines it."""
+    """An optical Ethernet application as its clause defines it.
+
+    ``fibers`` is the number of strands: 2, or 1 for a side of a two-wavelength pair, whose other side is
+    ``partner``. ``wavelengths_nm`` has one entry a lane.
+    """
 
     name: str
+    partner: str | None = None
     rate_mbps: int
     lanes: int
     fibers: int
@@ -114,7 +126,7 @@ class Application(Frozen):
     tx_power_dbm: TransmitPower
     rx_power_dbm: ReceivePower
     oma_dbm: OmaFigures | None = None
-    power_budget_db: float
+    power_budget_db: float | None = None
     reaches: tuple[ReachRow, ...]
     interoperates: tuple[str, ...] = ()
     interoperates_source: Source | None = None
@@ -123,8 +135,12 @@ class Application(Frozen):
 
     @property
     def wavelength_nm(self) -> int:
-        """The nominal wavelength of the only lane."""
+        """The nominal wavelength of the first lane."""
         return self.wavelengths_nm[0]
+
+    def speaks_to(self, other: Application) -> bool:
+        """Whether the clause has the two face each other: the same, or the two sides of one pair."""
+        return other.name == (self.partner or self.name)
 
     def row(self, fiber: str) -> ReachRow | None:
         """The reach row for a fiber grade, or None when the clause has none."""
@@ -148,6 +164,34 @@ class Cage(Frozen):
     accepts: tuple[str, ...]
     max_rate_mbps: int
     optical: bool
+    source: Source
+
+
+class ModuleForm(Frozen):
+    """A module's mechanical form, with the connector in its face."""
+
+    name: str
+    connector: str
+    source: Source
+
+
+class TemperatureRange(Frozen):
+    """A temperature class: the case temperatures in °C that a module of it stands."""
+
+    name: str
+    coldest_c: float
+    hottest_c: float
+    source: Source
+
+    def covers(self, coldest_c: float, hottest_c: float) -> bool:
+        """Whether the class takes everything between these two."""
+        return self.coldest_c <= coldest_c and hottest_c <= self.hottest_c
+
+
+class SelfHeating(Frozen):
+    """How much warmer than the air a module's case is, in kelvin."""
+
+    rise_c: float
     source: Source
 
 

@@ -17,12 +17,15 @@ from passerelle.core.catalog.records import (
     Cage,
     Connector,
     FiberGrade,
+    ModuleForm,
     Part,
     ReachRow,
+    SelfHeating,
+    TemperatureRange,
 )
 from passerelle.core.sources import Frozen, Source, derived
 
-Item = TypeVar("Item", Application, FiberGrade, Connector, Cage, Allowance, Part)
+Item = TypeVar("Item", Application, FiberGrade, Connector, Cage, ModuleForm, Allowance, Part, TemperatureRange)
 
 
 class CatalogError(ValueError):
@@ -60,10 +63,13 @@ class Catalog:
     fibers: Mapping[str, FiberGrade]
     connectors: Mapping[str, Connector]
     cages: Mapping[str, Cage]
+    forms: Mapping[str, ModuleForm]
+    temperature_classes: Mapping[str, TemperatureRange]
+    self_heating: SelfHeating
     allowances: Mapping[str, Allowance]
     parts: Mapping[str, Part]
     attenuator: AttenuatorFigures
-    house_margin: HouseRuleText
+    house_rules: Mapping[str, HouseRuleText]
 
     def application(self, name: str) -> Application:
         """The application of this clause name."""
@@ -76,6 +82,14 @@ class Catalog:
     def cage(self, name: str) -> Cage:
         """The cage of this name."""
         return _find(self.cages, name, "cage")
+
+    def form(self, name: str) -> ModuleForm:
+        """The module form of this name."""
+        return _find(self.forms, name, "module form")
+
+    def temperature_class(self, name: str) -> TemperatureRange:
+        """The temperature class of this name."""
+        return _find(self.temperature_classes, name, "temperature class")
 
     def allowance(self, name: str) -> Allowance:
         """The allowance of this name."""
@@ -98,22 +112,34 @@ def load_catalog() -> Catalog:
     fibers = _toml("fibers.toml")
     parts = _toml("parts.toml")
     plugs = _toml("connectors.toml")
+    environment = _toml("environment.toml")
+    rules = _toml("house_rules.toml")
     common = fibers["defaults"]
     return Catalog(
-        applications=_shelf(Application, map(_with_rows, _toml("applications.toml")["application"])),
+        applications=_shelf(Application, map(_with_rows, _applications())),
         fibers=_shelf(FiberGrade, ({**common, **row} for row in fibers["fiber"])),
         connectors=_shelf(Connector, plugs["connector"]),
         cages=_shelf(Cage, plugs["cage"]),
+        forms=_shelf(ModuleForm, plugs["form"]),
+        temperature_classes=_shelf(TemperatureRange, environment["temperature_class"]),
+        self_heating=SelfHeating.model_validate(environment["self_heating"]),
         allowances=_shelf(Allowance, parts["allowance"]),
         parts=_shelf(Part, parts["part"]),
         attenuator=AttenuatorFigures.model_validate(parts["attenuator"]),
-        house_margin=HouseRuleText.model_validate(_toml("house_rules.toml")["margin_db"]),
+        house_rules={name: HouseRuleText.model_validate(rule) for name, rule in rules.items()},
     )
 
 
 def _toml(name: str) -> dict[str, Any]:
     path = resources.files("passerelle.core.catalog") / "data" / name
     return tomllib.loads(path.read_text(encoding="utf-8"))
+
+
+def _applications() -> Iterable[dict[str, Any]]:
+    """The rows of all files of applications, slowest first: their names sort by speed."""
+    folder = resources.files("passerelle.core.catalog") / "data" / "applications"
+    for path in sorted(folder.iterdir(), key=lambda item: item.name):
+        yield from tomllib.loads(path.read_text(encoding="utf-8"))["application"]
 
 
 def _shelf(record: type[Item], rows: Iterable[dict[str, Any]]) -> Mapping[str, Item]:
@@ -134,10 +160,12 @@ def _with_rows(raw: dict[str, Any]) -> dict[str, Any]:
     rows: list[ReachRow] = []
     for row in raw.get("row", ()):
         shared = {key: value for key, value in row.items() if key != "fibers"}
-        shared.setdefault("power_budget_db", raw["power_budget_db"])
-        if "penalties_db" not in shared:
+        budget = shared.setdefault("power_budget_db", raw.get("power_budget_db"))
+        if budget is None:
+            shared["penalties_db"] = None
+        elif "penalties_db" not in shared:
             # The clause's allocation is not at hand: all that the channel does not use is set aside.
-            shared["penalties_db"] = round(shared["power_budget_db"] - shared["max_insertion_loss_db"], 3)
+            shared["penalties_db"] = round(budget - shared["max_insertion_loss_db"], 3)
             shared["penalties_source"] = derived("power budget less channel insertion loss of the same clause")
         else:
             shared["penalties_source"] = shared["loss_source"]

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from passerelle.core.catalog.records import Polish
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.link.chain import Link, with_ids
-from passerelle.core.link.elements import Cord, Element, Module, Panel, Plug, Port, Run, Shape, Splice
+from passerelle.core.link.elements import Cord, Element, Module, Panel, Plug, Port, Run, Shape, Splice, Strands
 
 
 @dataclass(frozen=True)
@@ -21,9 +21,9 @@ class LinkEnd:
 
 
 def cage_for(catalog: Catalog, application: str) -> str:
-    """The plainest cage that takes this application's module."""
-    forms = catalog.application(application).forms
-    fitting = [cage for cage in catalog.cages.values() if set(forms) & set(cage.accepts)]
+    """The plainest cage that takes this application's module in its usual form."""
+    usual = catalog.application(application).forms[0]
+    fitting = [cage for cage in catalog.cages.values() if usual in cage.accepts]
     return min(fitting, key=lambda cage: cage.max_rate_mbps).name
 
 
@@ -55,31 +55,38 @@ def build_link(
     inside = Plug(shape=shape, polish=polish)
     at_module = Plug(shape="LC", polish=polish)
 
+    strands: Strands = 1 if optic.fibers == 1 else 2
+
     def cord(left: Plug, right: Plug) -> Cord:
-        return Cord(length_m=cord_m, fiber=grade, left=left, right=right, crossed=True)
+        return Cord(length_m=cord_m, fiber=grade, left=left, right=right, crossed=strands == 2, strands=strands)
 
     middle: list[Element] = []
     for number in range(1, pairs):
         left = at_module if number == 1 else inside
         middle += [cord(left, inside), Panel(shape=shape, label=f"P{number}")]
-    middle += _run(length_m, grade, at_module if pairs < 2 else inside, inside if pairs else at_module, splices)
+    ends = (at_module if pairs < 2 else inside, inside if pairs else at_module)
+    crossed = strands == 2
+    run = Run(length_m=length_m, fiber=grade, left=ends[0], right=ends[1], crossed=crossed, strands=strands)
+    middle += _run(run, splices)
     if pairs:
         middle += [Panel(shape=shape, label=f"P{pairs}"), cord(inside, at_module)]
     elements = (
         Port(label=near.label, place=near.place, cage=near.cage, rates_mbps=near.rates_mbps),
         Module(application=optic.name),
         *middle,
-        Module(application=optic.name),
+        Module(application=optic.partner or optic.name),
         Port(label=far.label, place=far.place, cage=far.cage, rates_mbps=far.rates_mbps),
     )
     return with_ids(Link(name=name, wanted_rate_mbps=wanted_rate_mbps, elements=elements))
 
 
-def _run(length_m: float | None, grade: tuple[str, ...], left: Plug, right: Plug, splices: int) -> list[Element]:
+def _run(whole: Run, splices: int) -> list[Element]:
+    """The run in one piece, or cut by splices with all its length in the first piece."""
     if splices == 0:
-        return [Run(length_m=length_m, fiber=grade, left=left, right=right, crossed=True)]
-    pieces: list[Element] = [Run(length_m=length_m, fiber=grade, left=left, right=None, crossed=True)]
+        return [whole]
+    pieces: list[Element] = [whole.model_copy(update={"right": None})]
+    rest = whole.model_copy(update={"length_m": 0.0, "crossed": False, "left": None})
     for number in range(1, splices + 1):
         last = number == splices
-        pieces += [Splice(), Run(length_m=0, fiber=grade, left=None, right=right if last else None)]
+        pieces += [Splice(), rest if last else rest.model_copy(update={"right": None})]
     return pieces

@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, TypeAdapter, ValidationError
 
 from passerelle.core.link.chain import Link, fresh_id
-from passerelle.core.link.elements import Attenuator, Element, Module, Port
+from passerelle.core.link.elements import Attenuator, Cord, Element, Module, Pigtail, Port, Run
 from passerelle.core.sources import Frozen
 
 _ELEMENT: TypeAdapter[Element] = TypeAdapter(Element)
@@ -131,9 +131,11 @@ def _turned(element: Element) -> Element:
     if isinstance(element, Attenuator):
         side = "right" if element.plug_side == "left" else "left"
         return element.model_copy(update={"plug_side": side})
-    if "left" in type(element).model_fields:
-        mirrored = {"left": getattr(element, "right"), "right": getattr(element, "left")}  # noqa: B009
-        return element.model_copy(update=mirrored)
+    if isinstance(element, Cord):
+        leg = {"left": "right", "right": "left", None: None}[element.offset_launch]
+        return element.model_copy(update={"left": element.right, "right": element.left, "offset_launch": leg})
+    if isinstance(element, Run | Pigtail):
+        return element.model_copy(update={"left": element.right, "right": element.left})
     return element
 
 

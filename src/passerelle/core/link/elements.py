@@ -33,6 +33,12 @@ FiberCandidates = Annotated[
 ]
 
 
+Strands = Literal[1, 2]
+CodingPolicy = Literal["any", "own only", "own above a rate", "override", "any, telemetry lost"]
+TemperatureClass = Literal["unknown", "commercial", "extended", "industrial"]
+Temperature = Annotated[float, Field(ge=-90, le=120, allow_inf_nan=False, description="degrees Celsius")]
+
+
 class Plug(Frozen):
     """The connector at one end of a cable: its shape and the polish of its ferrules."""
 
@@ -49,8 +55,11 @@ class Port(Frozen):
     place: Label = ""
     cage: str
     rates_mbps: tuple[int, ...] = ()
-    coding_policy: Literal["any", "own only"] = "any"
+    coding_policy: CodingPolicy = "any"
+    own_above_mbps: Annotated[int, Field(ge=0, le=1_000_000)] = 0
     make: Label = ""
+    coldest_c: Temperature | None = None
+    hottest_c: Temperature | None = None
 
     @property
     def fixed_rate(self) -> bool:
@@ -65,11 +74,17 @@ class Module(Frozen):
     id: str = ""
     label: Label = ""
     application: str
+    form: str = ""
     coding: Label = ""
+    temperature_class: TemperatureClass = "unknown"
 
 
 class Cord(Frozen):
-    """A flexible duplex cable. ``crossed``: position A at one plug is position B at the other."""
+    """A flexible cable. ``crossed``: position A at one plug is position B at the other (two strands).
+
+    ``offset_launch`` makes it a mode-conditioning cord and names the end with the single-mode leg, which
+    belongs on a transmitter; ``fiber`` is then the multimode grade that the cord is made for.
+    """
 
     kind: Literal["cord"] = "cord"
     id: str = ""
@@ -79,6 +94,8 @@ class Cord(Frozen):
     left: Plug
     right: Plug
     crossed: bool = True
+    strands: Strands = 2
+    offset_launch: Literal["left", "right"] | None = None
 
 
 class Run(Frozen):
@@ -92,6 +109,7 @@ class Run(Frozen):
     left: Plug | None = None
     right: Plug | None = None
     crossed: bool = False
+    strands: Strands = 2
 
 
 class Pigtail(Frozen):
@@ -104,6 +122,7 @@ class Pigtail(Frozen):
     fiber: FiberCandidates = ()
     left: Plug | None = None
     right: Plug | None = None
+    strands: Strands = 2
 
     @model_validator(mode="after")
     def _one_plug(self) -> Pigtail:

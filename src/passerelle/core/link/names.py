@@ -18,7 +18,10 @@ def check_names(link: Link, catalog: Catalog) -> None:
         try:
             if isinstance(element, Module):
                 field = "application"
-                catalog.application(element.application)
+                forms = catalog.application(element.application).forms
+                if element.form and element.form not in forms:
+                    made = " or ".join(forms)
+                    raise EditError("form", f"{element.application} is made as {made}, not as '{element.form}'")
             elif isinstance(element, Port):
                 field = "cage"
                 catalog.cage(element.cage)

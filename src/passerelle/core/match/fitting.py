@@ -19,6 +19,7 @@ from passerelle.core.link.elements import (
     Run,
     Shape,
     Splice,
+    Strands,
 )
 from passerelle.core.match.joints import Bare, Face, Nothing, Receptacle, Side, face
 
@@ -41,6 +42,7 @@ def fitting_piece(link: Link, after: str, kind: Insertable, catalog: Catalog) ->
     left = _facing(link, position, "right", catalog)
     right = _facing(link, position + 1, "left", catalog)
     grade = _grade_near(link, position)
+    strands: Strands = 1 if any(piece.strands == 1 for piece in glass(link)) else 2
     polish = _polish_near(link, position, grade, catalog)
     shapes = (_shape_towards(link, position, left), _shape_towards(link, position + 1, right))
     left_plug, right_plug = (Plug(shape=shape, polish=polish) for shape in shapes)
@@ -50,18 +52,25 @@ def fitting_piece(link: Link, after: str, kind: Insertable, catalog: Catalog) ->
             name = known[0].application if known else next(iter(catalog.applications))
             return Module(application=name)
         case "cord":
-            return Cord(length_m=USUAL_CORD_M, fiber=grade, left=left_plug, right=right_plug)
+            return Cord(
+                length_m=USUAL_CORD_M,
+                fiber=grade,
+                left=left_plug,
+                right=right_plug,
+                strands=strands,
+                crossed=strands == 2,
+            )
         case "panel":
             return Panel(shape=shapes[0])
         case "splice":
             return Splice()
         case "run":
             ends = {"left": _end(left, left_plug), "right": _end(right, right_plug)}
-            return Run(fiber=grade, **ends)
+            return Run(fiber=grade, strands=strands, **ends)
         case "pigtail":
             bare_left = isinstance(left, Bare) or _is_splice(link, position)
             plugs = {"left": None, "right": right_plug} if bare_left else {"left": left_plug, "right": None}
-            return Pigtail(length_m=USUAL_PIGTAIL_M, fiber=grade, **plugs)
+            return Pigtail(length_m=USUAL_PIGTAIL_M, fiber=grade, strands=strands, **plugs)
         case "attenuator":
             towards_right = isinstance(right, Receptacle) or _is_panel(link, position + 1)
             side: Side = "right" if towards_right and not isinstance(left, Receptacle) else "left"

@@ -107,9 +107,10 @@ def face(link: Link, position: int | None, side: Side, catalog: Catalog) -> Face
         inner: Side = "left" if position == len(link.elements) - 1 else "right"
         return Cage() if side == inner else Nothing()
     if isinstance(element, Module):
+        if side == module_port_side(link, position):
+            return Edge()
         application = catalog.application(element.application)
-        towards_port = module_port_side(link, position)
-        return Edge() if side == towards_port else Receptacle(application.connector, application.polish)
+        return Receptacle(catalog.form(form_of(element, catalog)).connector, application.polish)
     if isinstance(element, Cord | Run | Pigtail):
         plug: Plug | None = getattr(element, side)
         return plug if plug is not None else Bare()
@@ -118,6 +119,11 @@ def face(link: Link, position: int | None, side: Side, catalog: Catalog) -> Face
             return Plug(shape=element.shape, polish=element.polish)
         return Receptacle(element.shape, element.polish)
     return Nothing()
+
+
+def form_of(module: Module, catalog: Catalog) -> str:
+    """The module's form: as noted, else the usual one of its application."""
+    return module.form or catalog.application(module.application).forms[0]
 
 
 def joiners_between(link: Link, left: Element, right: Element) -> tuple[str, ...]:

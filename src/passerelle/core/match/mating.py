@@ -7,7 +7,7 @@ from itertools import pairwise
 from passerelle.core.catalog.records import FiberGrade
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, caution, damage, fail, note, undecided
-from passerelle.core.link.chain import Link, glass
+from passerelle.core.link.chain import Link, glass, modules
 from passerelle.core.link.elements import Panel, Plug
 from passerelle.core.match.joints import Joint, Receptacle, joiners_between
 from passerelle.core.sources import Source, estimated
@@ -18,7 +18,7 @@ ANGLED = Source(
     clause="ferrule end face geometry",
     note="angled faces stand at 8°, flat (PC, UPC) faces at 0°",
 )
-DARKNESS = "Unplug both ends and confirm darkness with a meter before a ferrule is looked at, and then through a video scope."
+DARKNESS = "Unplug both ends and confirm darkness with a meter; look at a ferrule through a video scope only."
 SHAPES = Source(body="IEC", document="61754 series", clause="connector interfaces, one part a shape")
 RETURN_LOSS = estimated("a PC and an UPC face mate; the joint returns as much light as the worse face")
 CORES = estimated("core and aperture geometry of the fiber classes; the loss depends on the launch")
@@ -34,6 +34,7 @@ def mating_findings(link: Link, joints: tuple[Joint, ...], catalog: Catalog) -> 
             found += _shapes(joint)
             found += _polishes(joint)
     found += core_findings(link, catalog)
+    found += strand_findings(link, catalog)
     return found
 
 
@@ -155,6 +156,28 @@ def core_findings(link: Link, catalog: Catalog) -> list[Finding]:
                 )
             )
     return found
+
+
+def strand_findings(link: Link, catalog: Catalog) -> list[Finding]:
+    """Glass with another number of strands than the modules have."""
+    wanted = {catalog.application(m.application).fibers for m in modules(link)}
+    if len(wanted) != 1:
+        return []
+    strands = wanted.pop()
+    odd = tuple(piece.id for piece in glass(link) if piece.strands != strands)
+    words = {1: "one strand", 2: "two strands"}
+    if not odd:
+        return []
+    return [
+        fail(
+            "mating.strands",
+            odd,
+            f"The modules use {words[strands]}, this glass is made up with {words[3 - strands]}.",
+            "A duplex plug does not enter a simplex opening, and a single strand cannot carry both directions "
+            "of a two-strand application.",
+            SHAPES,
+        )
+    ]
 
 
 def _grade(grade: FiberGrade) -> str:

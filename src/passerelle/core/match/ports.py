@@ -7,12 +7,10 @@ from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, caution, fail, note, undecided
 from passerelle.core.link.chain import Link, modules
 from passerelle.core.link.elements import Module, Port
+from passerelle.core.match.coding import PRACTICE, SURVEY, coding_findings
+from passerelle.core.match.environment import temperature_findings
 from passerelle.core.match.joints import Joint
-from passerelle.core.sources import Source, estimated
 from passerelle.core.units import format_rate
-
-PRACTICE = estimated("what equipment commonly does; the port's own manual decides")
-SURVEY = Source(body="survey", document="this project", clause="what was noted of the port")
 
 
 def port_findings(link: Link, joints: tuple[Joint, ...], catalog: Catalog) -> list[Finding]:
@@ -26,14 +24,16 @@ def port_findings(link: Link, joints: tuple[Joint, ...], catalog: Catalog) -> li
             application = catalog.application(module.application)
             found += _cage(port, module, application, catalog)
             found += _speed(port, module, application)
-            found += _coding(port, module)
+            found += coding_findings(port, module, application)
+            found += temperature_findings(port, module, catalog)
     found += _ends(link, catalog)
     return found
 
 
 def _cage(port: Port, module: Module, application: Application, catalog: Catalog) -> list[Finding]:
     cage = catalog.cage(port.cage)
-    if any(form in cage.accepts for form in application.forms):
+    forms = (module.form,) if module.form else application.forms
+    if any(form in cage.accepts for form in forms):
         return []
     takes = f"takes {' and '.join(cage.accepts)} modules" if cage.accepts else "takes no module"
     return [
@@ -41,7 +41,7 @@ def _cage(port: Port, module: Module, application: Application, catalog: Catalog
             "cage.form",
             (port.id, module.id),
             f"A {application.name} module does not work in a {cage.name} cage.",
-            f"{application.name} is made as {' or '.join(application.forms)}; the {cage.name} cage {takes}, "
+            f"{application.name} is made as {' or '.join(forms)}; the {cage.name} cage {takes}, "
             f"up to {format_rate(cage.max_rate_mbps)}.",
             cage.source,
         )
@@ -89,34 +89,6 @@ def _speed(port: Port, module: Module, application: Application) -> list[Finding
     return []
 
 
-def _coding(port: Port, module: Module) -> list[Finding]:
-    if port.coding_policy == "any":
-        return []
-    at = (port.id, module.id)
-    if not port.make or not module.coding:
-        missing = "the port's make" if not port.make else "the module's coding"
-        return [
-            undecided(
-                "coding.unknown",
-                at,
-                f"The port accepts modules of its own make only, and {missing} is not known.",
-                "A module with another coding is refused and the link stays dark.",
-                SURVEY,
-            )
-        ]
-    if port.make == module.coding:
-        return []
-    return [
-        fail(
-            "coding.refused",
-            at,
-            f"The port accepts {port.make} coding only; the module is coded {module.coding}.",
-            "The port reads the module's memory and switches off what it does not know.",
-            SURVEY,
-        )
-    ]
-
-
 def _ends(link: Link, catalog: Catalog) -> list[Finding]:
     ends = modules(link)
     at = tuple(m.id for m in ends)
@@ -148,8 +120,19 @@ def _ends(link: Link, catalog: Catalog) -> list[Finding]:
 
 
 def _facing(a: Application, b: Application, at: tuple[str, str]) -> list[Finding]:
-    if a.name == b.name:
+    if a.speaks_to(b):
         return []
+    if a.name == b.name:
+        return [
+            fail(
+                "pair.same_side",
+                at,
+                f"Both modules are the same side of a two-wavelength pair: {a.name}.",
+                f"Both send at {a.wavelength_nm} nm and listen for the other wavelength: "
+                f"one end must be {a.partner}.",
+                *a.sources,
+            )
+        ]
     if a.rate_mbps != b.rate_mbps:
         return [
             fail(

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from passerelle.core.findings import Finding, fail
-from passerelle.core.link.chain import Link, modules
+from passerelle.core.link.chain import Link, glass, modules
 from passerelle.core.link.elements import Cord, Element, Module, Panel, Run, Splice
 from passerelle.core.match.joints import Joint
 from passerelle.core.polarity.positions import Map, mating, reversed_row, straight
@@ -46,7 +46,9 @@ def piece_map(element: Element) -> Map:
 
 
 def trace(link: Link, joints: tuple[Joint, ...]) -> tuple[Lane, ...]:
-    """Both lanes of a duplex link, or nothing while the chain is not closed from module to module."""
+    """Both lanes of a duplex link; nothing for one strand, or while the chain is not closed."""
+    if any(piece.strands == 1 for piece in glass(link)):
+        return ()
     ends = modules(link)
     if len(ends) != 2 or any(joint.kind == "open" for joint in joints):
         return ()

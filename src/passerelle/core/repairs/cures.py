@@ -8,12 +8,18 @@ from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, Fix
 from passerelle.core.link.chain import Link
 from passerelle.core.repairs.effort import caution_for
-from passerelle.core.repairs.exchange import core_cures, joint_cures
+from passerelle.core.repairs.exchange import core_cures, joint_cures, launch_cures, strand_cures
 from passerelle.core.repairs.light import attenuator_cures, loss_cures
-from passerelle.core.repairs.optics import coding_cures, medium_cures, module_cures
+from passerelle.core.repairs.optics import coding_cures, medium_cures, module_cures, temperature_cures
 from passerelle.core.repairs.polarity import polarity_cures
 
 Cure = Callable[[Link, Finding, Catalog], Iterator[Fix]]
+
+
+def _launch_or_medium(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
+    yield from launch_cures(link, finding, catalog)
+    yield from medium_cures(link, finding, catalog)
+
 
 _CURES: dict[str, Cure] = {
     "mating.angled_flat": joint_cures,
@@ -32,7 +38,14 @@ _CURES: dict[str, Cure] = {
     "coding.unknown": coding_cures,
     "fiber.not_for_application": medium_cures,
     "reach.exceeded": medium_cures,
-    "launch.offset_missing": medium_cures,
+    "launch.offset_missing": _launch_or_medium,
+    "launch.omitted": launch_cures,
+    "launch.flipped": launch_cures,
+    "launch.not_wanted": launch_cures,
+    "mating.strands": strand_cures,
+    "pair.same_side": module_cures,
+    "temperature.outside": temperature_cures,
+    "temperature.unknown": temperature_cures,
     "loss.over_limit": loss_cures,
     "margin.thin": loss_cures,
     "light.too_bright": attenuator_cures,

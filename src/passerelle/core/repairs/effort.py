@@ -19,7 +19,7 @@ class Effort(IntEnum):
 
 
 _CAUTIONS = {
-    Effort.RETERMINATE: "Glass shards: eye protection, black mat, a closed bin, no food. Confirm darkness with a meter.",
+    Effort.RETERMINATE: "Glass shards: eye protection, black mat, a closed bin, no food. Confirm darkness first.",
     Effort.PULL: "Work in ducts, at height or near mains: local codes and licensed people decide.",
 }
 

@@ -118,6 +118,33 @@ def _of_glass(piece: Cord | Pigtail | Run, grade: str, catalog: Catalog) -> Edit
     return SetFields(element=piece.id, values=values)
 
 
+def launch_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
+    """A mode-conditioning cord at each module that lacks one, turned the right way; plain cords elsewhere."""
+    if finding.code == "launch.not_wanted":
+        plain = tuple(SetFields(element=i, values={"offset_launch": None}) for i in finding.at)
+        yield Fix(label="Exchange it for a plain cord", effort=Effort.CORD, edits=plain)
+        return
+    ends = {link.elements[2].id: "left", link.elements[-3].id: "right"} if len(link.elements) > 5 else {}
+    cords = [c for c in glass(link) if isinstance(c, Cord) and c.id in ends]
+    edits = tuple(SetFields(element=c.id, values={"offset_launch": ends[c.id]}) for c in cords)
+    if edits:
+        yield Fix(
+            label="Use a mode-conditioning cord at each end, its single-mode leg on the transmitter",
+            effort=Effort.CORD * len(edits),
+            edits=edits,
+        )
+
+
+def strand_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
+    """Make up the odd glass with as many strands as the modules have."""
+    for strands, word in ((1, "one strand"), (2, "two strands")):
+        yield Fix(
+            label=f"Make it up with {word}",
+            effort=Effort.CORD * len(finding.at),
+            edits=tuple(SetFields(element=i, values={"strands": strands}) for i in finding.at),
+        )
+
+
 def all_glass(link: Link, grade: str, catalog: Catalog) -> tuple[Edit, ...]:
     """Edits that make every piece of glass in the link of one grade."""
     return tuple(_of_glass(piece, grade, catalog) for piece in glass(link))

@@ -20,7 +20,11 @@ def module_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix
     if len(ends) != 2:
         return
     a, b = ends
-    if a.application != b.application:
+    partners = [catalog.application(m.application).partner for m in ends]
+    if a.application == b.application and partners[0]:
+        yield _exchange(link, (a,), partners[0])
+        yield _exchange(link, (b,), partners[0])
+    elif a.application != b.application:
         yield _exchange(link, (a,), b.application)
         yield _exchange(link, (b,), a.application)
     for application in _candidates(link, ends, catalog):
@@ -52,6 +56,18 @@ def coding_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix
             )
 
 
+def temperature_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
+    """The same module in a wider temperature class."""
+    for module in modules(link):
+        if module.id in finding.at:
+            for name in ("extended", "industrial"):
+                yield Fix(
+                    label=f"Exchange the module at {place_at(link, module)} for one of the {name} class",
+                    effort=Effort.MODULE,
+                    edits=(SetFields(element=module.id, values={"temperature_class": name}),),
+                )
+
+
 def _candidates(
     link: Link, ends: tuple[Module, ...], catalog: Catalog, keep_current: bool = False
 ) -> list[Application]:
@@ -60,11 +76,14 @@ def _candidates(
     for port in ports(link):
         common = set(port.rates_mbps) if common is None else common & set(port.rates_mbps)
     current = {m.application for m in ends}
+    strands = min((catalog.application(name).fibers for name in current), default=2)
     wanted = link.wanted_rate_mbps or min((catalog.application(name).rate_mbps for name in current), default=0)
     found = [
         application
         for application in catalog.applications.values()
         if application.rate_mbps in (common or ())
+        and application.fibers == strands
+        and application.partner is None
         and application.rate_mbps >= wanted
         and (keep_current or current != {application.name})
     ]

@@ -1,6 +1,7 @@
 import { type Catalog, type Element, call } from "../../shared/api";
 import { lengthInput, withUnit } from "../../shared/format";
 import { useSettings } from "../../shared/settings";
+import { ChoiceField } from "./ChoiceField";
 import { CandidatesField } from "./CandidatesField";
 import { Crossed, type SetValues } from "./PieceFields";
 import { PlugField } from "./PlugField";
@@ -24,7 +25,21 @@ export function GlassFields({ piece, catalog, set }: { piece: Glass; catalog?: C
       <CandidatesField value={piece.fiber ?? []} catalog={catalog} onChange={(fiber) => set({ fiber })} />
       <PlugField label="left end" value={piece.left} bareAllowed={piece.kind !== "cord"} onChange={(left) => set({ left })} />
       <PlugField label="right end" value={piece.right} bareAllowed={piece.kind !== "cord"} onChange={(right) => set({ right })} />
-      {piece.kind !== "pigtail" && <Crossed value={piece.crossed ?? false} set={set} />}
+      <ChoiceField
+        label="strands"
+        value={String(piece.strands ?? 2)}
+        options={[["2", "two strands, duplex"], ["1", "one strand, simplex"]]}
+        onChange={(text) => set({ strands: Number(text) })}
+      />
+      {piece.kind === "cord" && (
+        <ChoiceField
+          label="launch"
+          value={piece.offset_launch ?? ""}
+          options={[["", "plain cord"], ["left", "mode-conditioning, leg left"], ["right", "mode-conditioning, leg right"]]}
+          onChange={(leg) => set({ offset_launch: leg || null })}
+        />
+      )}
+      {piece.kind !== "pigtail" && piece.strands !== 1 && <Crossed value={piece.crossed ?? false} set={set} />}
     </>
   );
 }

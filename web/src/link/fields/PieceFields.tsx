@@ -9,6 +9,12 @@ export type SetValues = (values: Record<string, unknown>) => void;
 
 const SHAPES = ["LC", "SC", "ST", "FC"];
 const POLISHES = ["PC", "UPC", "APC"];
+const TEMPERATURES = [
+  ["unknown", "class not known"],
+  ["commercial", "commercial, 0 to 70 °C"],
+  ["extended", "extended, −20 to 85 °C"],
+  ["industrial", "industrial, −40 to 85 °C"],
+] as const;
 const LOSS_CLASSES = [
   ["mated pair", "standard maximum"],
   ["mated pair, low-loss", "low-loss guaranteed"],
@@ -35,8 +41,15 @@ function OwnFields({ piece, catalog, set }: { piece: Element; catalog?: Catalog;
             label="application"
             value={piece.application}
             options={catalog?.applications.map((a) => [a.name, `${a.name}, ${rateText(a.rate_mbps)}, ${a.wavelengths_nm.join("/")} nm`] as const) ?? [piece.application]}
-            onChange={(application) => set({ application })}
+            onChange={(application) => set({ application, form: "" })}
           />
+          <ChoiceField
+            label="form"
+            value={piece.form ?? ""}
+            options={[["", "usual form"], ...(catalog?.applications.find((a) => a.name === piece.application)?.forms ?? []).map((f) => [f, f] as const)]}
+            onChange={(form) => set({ form })}
+          />
+          <ChoiceField label="temperature" value={piece.temperature_class ?? "unknown"} options={TEMPERATURES} onChange={(temperature_class) => set({ temperature_class })} />
           <TypedField label="coding" value={piece.coding ?? ""} placeholder="make A" onCommit={(coding) => set({ coding })} />
         </>
       );

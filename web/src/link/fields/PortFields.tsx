@@ -8,7 +8,15 @@ import { Row } from "./Row";
 import { TypedField } from "./TypedField";
 
 type Port = Extract<Element, { kind: "port" }>;
-const RATES = [100, 1000, 10000, 25000, 40000, 100000];
+const POLICIES = [
+  ["any", "modules of any coding"],
+  ["own only", "its own make's coding only"],
+  ["own above a rate", "own coding only above a rate"],
+  ["override", "any, after an override setting"],
+  ["any, telemetry lost", "any, without reading its power"],
+] as const;
+const degrees = (text: string) => (text.trim() ? text.trim().replace("−", "-").replace(",", ".") : null);
+const RATES = [100, 1000, 10000, 25000, 40000, 50000, 100000, 200000, 400000];
 
 /** Where the port is, what it takes, and which speeds it can be set to. */
 export function PortFields({ piece, catalog, set }: { piece: Port; catalog?: Catalog; set: SetValues }) {
@@ -44,10 +52,15 @@ export function PortFields({ piece, catalog, set }: { piece: Port; catalog?: Cat
       <ChoiceField
         label="accepts"
         value={piece.coding_policy ?? "any"}
-        options={[["any", "modules of any coding"], ["own only", "its own make's coding only"]]}
+        options={POLICIES}
         onChange={(coding_policy) => set({ coding_policy })}
       />
-      {piece.coding_policy === "own only" && <TypedField label="make" value={piece.make ?? ""} placeholder="make A" onCommit={(make) => set({ make })} />}
+      {piece.coding_policy === "own above a rate" && (
+        <TypedField label="above, Mb/s" value={String(piece.own_above_mbps ?? 0)} onCommit={(text) => set({ own_above_mbps: text })} />
+      )}
+      <TypedField label="coldest °C" value={piece.coldest_c == null ? "" : String(piece.coldest_c)} placeholder="-25" onCommit={(text) => set({ coldest_c: degrees(text) })} />
+      <TypedField label="hottest °C" value={piece.hottest_c == null ? "" : String(piece.hottest_c)} placeholder="40" onCommit={(text) => set({ hottest_c: degrees(text) })} />
+      {piece.coding_policy !== "any" && piece.coding_policy && <TypedField label="make" value={piece.make ?? ""} placeholder="make A" onCommit={(make) => set({ make })} />}
     </>
   );
 }

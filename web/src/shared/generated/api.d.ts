@@ -64,6 +64,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project_id}/house-rules/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview House Rules
+         * @description The links whose verdict other house rules would change. Nothing is stored.
+         */
+        post: operations["preview_house_rules_api_v1_projects__project_id__house_rules_preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project_id}/history": {
         parameters: {
             query?: never;
@@ -316,10 +336,15 @@ export interface components {
         /**
          * Application
          * @description An optical Ethernet application as its clause defines it.
+         *
+         *     ``fibers`` is the number of strands: 2, or 1 for a side of a two-wavelength pair, whose other side is
+         *     ``partner``. ``wavelengths_nm`` has one entry a lane.
          */
         Application: {
             /** Name */
             name: string;
+            /** Partner */
+            partner?: string | null;
             /** Rate Mbps */
             rate_mbps: number;
             /** Lanes */
@@ -346,7 +371,7 @@ export interface components {
             rx_power_dbm: components["schemas"]["ReceivePower"];
             oma_dbm?: components["schemas"]["OmaFigures"] | null;
             /** Power Budget Db */
-            power_budget_db: number;
+            power_budget_db?: number | null;
             /** Reaches */
             reaches: components["schemas"]["ReachRow"][];
             /**
@@ -458,7 +483,14 @@ export interface components {
             /** Allowances */
             allowances: components["schemas"]["Allowance"][];
             attenuator: components["schemas"]["AttenuatorFigures"];
-            house_margin: components["schemas"]["HouseRuleText"];
+            /** Forms */
+            forms: components["schemas"]["ModuleForm"][];
+            /** Temperature Classes */
+            temperature_classes: components["schemas"]["TemperatureRange"][];
+            /** House Rules */
+            house_rules: {
+                [key: string]: components["schemas"]["HouseRuleText"];
+            };
             /** Parts */
             parts: components["schemas"]["Part"][];
         };
@@ -479,7 +511,10 @@ export interface components {
         };
         /**
          * Cord
-         * @description A flexible duplex cable. ``crossed``: position A at one plug is position B at the other.
+         * @description A flexible cable. ``crossed``: position A at one plug is position B at the other (two strands).
+         *
+         *     ``offset_launch`` makes it a mode-conditioning cord and names the end with the single-mode leg, which
+         *     belongs on a transmitter; ``fiber`` is then the multimode grade that the cord is made for.
          */
         Cord: {
             /**
@@ -512,6 +547,14 @@ export interface components {
              * @default true
              */
             crossed: boolean;
+            /**
+             * Strands
+             * @default 2
+             * @enum {integer}
+             */
+            strands: 1 | 2;
+            /** Offset Launch */
+            offset_launch?: ("left" | "right") | null;
         };
         /**
          * Describe
@@ -544,8 +587,8 @@ export interface components {
             receiver: string;
             /** Application */
             application: string;
-            /** Wavelength Nm */
-            wavelength_nm: number;
+            /** Wavelengths Nm */
+            wavelengths_nm: number[];
             loss: components["schemas"]["LossSummary"];
             /** Terms */
             terms: components["schemas"]["LossTerm"][];
@@ -625,6 +668,9 @@ export interface components {
                 [key: string]: number;
             };
             bandwidth_source?: components["schemas"]["Source"] | null;
+            /** Min Bend Radius Mm */
+            min_bend_radius_mm?: number | null;
+            bend_source?: components["schemas"]["Source"] | null;
             /** Jacket Colors */
             jacket_colors: string[];
             color_source: components["schemas"]["Source"];
@@ -766,11 +812,16 @@ export interface components {
         };
         /**
          * HouseRules
-         * @description ``margin_db``: a low-light margin between zero and this reads marginal.
+         * @description What a project decides; the reason for each default stands in the catalog.
+         *
+         *     ``margin_db``: a low-light margin between zero and this reads marginal. ``offset_launch_from_m``: below
+         *     this length in metres a missing offset-launch cord is a named departure instead of a failure.
          */
         HouseRules: {
             /** Margin Db */
             margin_db?: number;
+            /** Offset Launch From M */
+            offset_launch_from_m?: number;
         };
         /**
          * Insert
@@ -963,10 +1014,32 @@ export interface components {
             /** Application */
             application: string;
             /**
+             * Form
+             * @default
+             */
+            form: string;
+            /**
              * Coding
              * @default
              */
             coding: string;
+            /**
+             * Temperature Class
+             * @default unknown
+             * @enum {string}
+             */
+            temperature_class: "unknown" | "commercial" | "extended" | "industrial";
+        };
+        /**
+         * ModuleForm
+         * @description A module's mechanical form, with the connector in its face.
+         */
+        ModuleForm: {
+            /** Name */
+            name: string;
+            /** Connector */
+            connector: string;
+            source: components["schemas"]["Source"];
         };
         /**
          * NewLink
@@ -1090,6 +1163,12 @@ export interface components {
             fiber: string[];
             left?: components["schemas"]["Plug"] | null;
             right?: components["schemas"]["Plug"] | null;
+            /**
+             * Strands
+             * @default 2
+             * @enum {integer}
+             */
+            strands: 1 | 2;
         };
         /**
          * Plug
@@ -1144,12 +1223,21 @@ export interface components {
              * @default any
              * @enum {string}
              */
-            coding_policy: "any" | "own only";
+            coding_policy: "any" | "own only" | "own above a rate" | "override" | "any, telemetry lost";
+            /**
+             * Own Above Mbps
+             * @default 0
+             */
+            own_above_mbps: number;
             /**
              * Make
              * @default
              */
             make: string;
+            /** Coldest C */
+            coldest_c?: number | null;
+            /** Hottest C */
+            hottest_c?: number | null;
         };
         /**
          * PowerPoint
@@ -1228,6 +1316,9 @@ export interface components {
         /**
          * ReachRow
          * @description One row of a clause's operating range and link budget tables, for one fiber grade.
+         *
+         *     ``power_budget_db`` and ``penalties_db`` are None where the clause's budget is not in the catalog: the
+         *     channel insertion loss then decides alone. Links beyond ``engineered_beyond_m`` are engineered links.
          */
         ReachRow: {
             /** Fiber */
@@ -1245,10 +1336,12 @@ export interface components {
             min_insertion_loss_db: number;
             min_loss_source?: components["schemas"]["Source"] | null;
             /** Power Budget Db */
-            power_budget_db: number;
+            power_budget_db?: number | null;
             /** Penalties Db */
-            penalties_db: number;
-            penalties_source: components["schemas"]["Source"];
+            penalties_db?: number | null;
+            penalties_source?: components["schemas"]["Source"] | null;
+            /** Engineered Beyond M */
+            engineered_beyond_m?: number | null;
             /** Tx Min Dbm */
             tx_min_dbm?: number | null;
             /**
@@ -1393,6 +1486,12 @@ export interface components {
              * @default false
              */
             crossed: boolean;
+            /**
+             * Strands
+             * @default 2
+             * @enum {integer}
+             */
+            strands: 1 | 2;
         };
         /**
          * SetFields
@@ -1487,6 +1586,19 @@ export interface components {
             crossed: boolean;
         };
         /**
+         * TemperatureRange
+         * @description A temperature class: the case temperatures in °C that a module of it stands.
+         */
+        TemperatureRange: {
+            /** Name */
+            name: string;
+            /** Coldest C */
+            coldest_c: number;
+            /** Hottest C */
+            hottest_c: number;
+            source: components["schemas"]["Source"];
+        };
+        /**
          * TraceStep
          * @description Positions of one fiber where it enters and leaves a piece (1 is A, 2 is B).
          */
@@ -1527,6 +1639,20 @@ export interface components {
          * @enum {string}
          */
         Verdict: "damage" | "fail" | "unknown" | "marginal" | "pass";
+        /**
+         * VerdictChange
+         * @description A link whose verdict a change of the house rules would move.
+         */
+        VerdictChange: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+        };
         /**
          * WalkOut
          * @description What undo or redo did, and the project after it.
@@ -1690,6 +1816,73 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProjectOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_house_rules_api_v1_projects__project_id__house_rules_preview_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HouseRules"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VerdictChange"][];
                 };
             };
             /** @description The request cannot be read */

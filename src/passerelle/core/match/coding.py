@@ -1,0 +1,66 @@
+"""Whether a port accepts a module's coding: graded, not yes or no."""
+
+from __future__ import annotations
+
+from passerelle.core.catalog.records import Application
+from passerelle.core.findings import Finding, fail, note, undecided
+from passerelle.core.link.elements import Module, Port
+from passerelle.core.sources import Source, estimated
+from passerelle.core.units import format_rate
+
+SURVEY = Source(body="survey", document="this project", clause="what was noted of the port")
+PRACTICE = estimated("what equipment commonly does; the port's own manual decides")
+
+
+def coding_findings(port: Port, module: Module, application: Application) -> list[Finding]:
+    """What the port's policy means for this module; each end is judged for itself."""
+    at = (port.id, module.id)
+    policy = port.coding_policy
+    if policy == "own above a rate":
+        policy = "own only" if application.rate_mbps > port.own_above_mbps else "any"
+    if policy == "any":
+        return []
+    matches = bool(port.make) and port.make == module.coding
+    if policy == "own only":
+        return [] if matches else [_refused(port, module, at)]
+    if matches:
+        return []
+    if policy == "override":
+        return [
+            note(
+                "coding.override",
+                at,
+                "The port takes this module only after its override setting is made.",
+                "Make the setting while the box can still be reached, before it leaves for a remote site.",
+                PRACTICE,
+            )
+        ]
+    return [
+        note(
+            "coding.telemetry",
+            at,
+            "The port accepts the module but does not read its received power.",
+            "Without telemetry the level at this end is measured with a meter.",
+            PRACTICE,
+        )
+    ]
+
+
+def _refused(port: Port, module: Module, at: tuple[str, str]) -> Finding:
+    above = f" above {format_rate(port.own_above_mbps)}" if port.coding_policy == "own above a rate" else ""
+    if not port.make or not module.coding:
+        missing = "the port's make" if not port.make else "the module's coding"
+        return undecided(
+            "coding.unknown",
+            at,
+            f"The port accepts modules of its own make only{above}, and {missing} is not known.",
+            "A module with another coding is refused and the link stays dark.",
+            SURVEY,
+        )
+    return fail(
+        "coding.refused",
+        at,
+        f"The port accepts {port.make} coding only{above}; the module is coded {module.coding}.",
+        "The port reads the module's memory and switches off what it does not know.",
+        SURVEY,
+    )
