@@ -5,7 +5,7 @@ BIN := .venv/bin
 STATIC := src/passerelle/api/static
 WEB_SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts -type f 2>/dev/null)
 
-.PHONY: demo test check dev types screenshots clean
+.PHONY: demo test check dev bench types screenshots clean
 
 demo: .stamps/python $(STATIC)/index.html
 	$(BIN)/passerelle demo --port $(PORT)
@@ -27,6 +27,9 @@ dev: .stamps/python .stamps/web
 types: .stamps/python .stamps/web
 	$(BIN)/passerelle openapi > docs/openapi.json
 	cd web && npm run --silent types
+
+bench: .stamps/python $(STATIC)/index.html
+	$(BIN)/python scripts/bench.py
 
 screenshots: .stamps/python .stamps/chromium $(STATIC)/index.html
 	$(BIN)/python scripts/screenshots.py

@@ -13,6 +13,7 @@ from starlette.responses import Response
 from passerelle import __version__
 from passerelle.api import catalog, links, projects
 from passerelle.api.problems import install_problem_handlers
+from passerelle.api.rows import RowShelf
 from passerelle.store.database import Database
 
 STATIC = Path(__file__).parent / "static"
@@ -29,6 +30,7 @@ def create_app(database: Database) -> FastAPI:
         redoc_url=None,
     )
     app.state.database = database
+    app.state.rows = RowShelf()
     for router in (projects.router, links.router, catalog.router):
         app.include_router(router, prefix="/api/v1")
     install_problem_handlers(app)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter, Request, status
 
 from passerelle.api.problems import PROBLEM_RESPONSES
+from passerelle.api.rows import RowShelf
 from passerelle.api.schemas import (
     EditRequest,
     LinkOut,
@@ -15,7 +16,7 @@ from passerelle.api.schemas import (
     ProjectOut,
     RowId,
 )
-from passerelle.api.views import link_view, preview_view, project_view, row_view
+from passerelle.api.views import link_view, preview_view, project_view
 from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.link.build import LinkEnd, build_link, cage_for
 from passerelle.core.link.edits import Edit, apply_edits
@@ -37,8 +38,8 @@ def _database(request: Request) -> Database:
 def list_links(request: Request, project_id: RowId) -> list[LinkRowOut]:
     """All links of a project with their verdicts, in the project's order."""
     with _database(request).read() as session:
-        house = stored.project(session, project_id).house
-        return [row_view(item, house) for item in stored.links(session, project_id)]
+        shelf: RowShelf = request.app.state.rows
+        return shelf.rows(session, project_id)
 
 
 @router.post("/projects/{project_id}/links", status_code=status.HTTP_201_CREATED)

@@ -7,7 +7,9 @@ from fastapi.responses import Response
 
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.schemas import HistoryOut, ProjectOut, RowId, VerdictChange, WalkOut
-from passerelle.api.views import entry_view, figures, project_view
+from passerelle.api.views import entry_view, project_view
+from passerelle.core.batch import figures_of
+from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.house import HouseRules
 from passerelle.exchange.plan_file import write_plan
 from passerelle.store import history
@@ -50,7 +52,9 @@ def preview_house_rules(request: Request, project_id: RowId, wish: HouseRules) -
     with _database(request).read() as session:
         house = stored.project(session, project_id).house
         items = stored.links(session, project_id)
-    pairs = [(item, figures(item.link, house), figures(item.link, wish)) for item in items]
+    links = [item.link for item in items]
+    old_and_new = (figures_of(links, load_catalog(), rules) for rules in (house, wish))
+    pairs = zip(items, *old_and_new, strict=True)
     return [
         VerdictChange(id=item.id, name=item.link.name, before=old.verdict_text, after=new.verdict_text)
         for item, old, new in pairs

@@ -68,9 +68,7 @@ class LinkRowOut(BaseModel):
     length_m: float | None
     verdict: Verdict
     verdict_text: str
-    headline: str
     margin_db: float | None
-    problems: int
     pieces: tuple[PieceMark, ...]
 
 

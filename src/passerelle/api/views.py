@@ -6,16 +6,13 @@ from functools import lru_cache
 
 from sqlalchemy.orm import Session
 
-from passerelle.api.schemas import HistoryOut, LinkOut, LinkRowOut, PieceMark, PreviewOut, ProjectOut
+from passerelle.api.schemas import HistoryOut, LinkOut, PreviewOut, ProjectOut
 from passerelle.core.catalog.shelves import load_catalog
-from passerelle.core.findings import Finding, Severity
 from passerelle.core.house import HouseRules
-from passerelle.core.link.chain import Link, ports
+from passerelle.core.link.chain import Link
 from passerelle.core.review import Review, review
 from passerelle.store.history import Entry, next_redo, next_undo
 from passerelle.store.projects import StoredLink, StoredProject, project
-
-_SEVERITIES = list(Severity)
 
 
 @lru_cache(maxsize=20_000)
@@ -65,40 +62,6 @@ def preview_view(link: Link, house: HouseRules) -> PreviewOut:
     return PreviewOut(link=link, review=found, verdict_text=found.verdict_text)
 
 
-def row_view(stored: StoredLink, house: HouseRules) -> LinkRowOut:
-    """One row of the list, from the figures alone."""
-    found = figures(stored.link, house)
-    ends = ports(stored.link)
-    return LinkRowOut(
-        id=stored.id,
-        name=stored.link.name,
-        from_place=ends[0].place if ends else "",
-        to_place=ends[-1].place if ends else "",
-        applications=found.applications,
-        length_m=found.length_m,
-        verdict=found.verdict,
-        verdict_text=found.verdict_text,
-        headline=found.headline,
-        margin_db=found.margin_db,
-        problems=sum(1 for finding in found.findings if finding.best),
-        pieces=_marks(stored.link, found.findings),
-    )
-
-
 def entry_view(entry: Entry) -> HistoryOut:
     """One line of the log."""
     return HistoryOut(id=entry.id, at=entry.at, label=entry.label, link_id=entry.link_id, state=entry.state)
-
-
-def _marks(link: Link, findings: tuple[Finding, ...]) -> tuple[PieceMark, ...]:
-    marks = []
-    for element in link.elements:
-        here = [f.severity for f in findings if element.id in f.marked and f.severity is not Severity.NOTE]
-        marks.append(
-            PieceMark(
-                kind=element.kind,
-                severity=min(here, key=_SEVERITIES.index, default=None),
-                fiber=getattr(element, "fiber", ()),
-            )
-        )
-    return tuple(marks)

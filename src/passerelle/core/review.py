@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from itertools import product
+from math import prod
 
 from passerelle.core.budget.loss import Direction, LossSummary, LossTerm, loss_terms, summarize
 from passerelle.core.budget.power import (
@@ -10,6 +11,7 @@ from passerelle.core.budget.power import (
     Limit,
     PowerPoint,
     ReceiverWindow,
+    launch_dbm,
     limits,
     power_along,
     receiver_window,
@@ -22,6 +24,7 @@ from passerelle.core.findings import Effect, Finding, Fix, Severity, Verdict, no
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import Link, glass, length_m, modules
 from passerelle.core.link.edits import EditError, apply_edits
+from passerelle.core.link.elements import Element
 from passerelle.core.link.names import check_names
 from passerelle.core.match.joints import joints
 from passerelle.core.match.mating import mating_findings
@@ -90,20 +93,23 @@ class Review(Frozen):
         return f"{self.verdict.value} on estimate" if shaky else self.verdict.value
 
 
-def review(link: Link, catalog: Catalog, house: HouseRules, *, with_fixes: bool = True) -> Review:
+def review(
+    link: Link, catalog: Catalog, house: HouseRules, *, with_fixes: bool = True, detail: bool = True
+) -> Review:
     """Review a link: figures, findings, verdict, and for each finding the fixes that were tried and work.
 
+    Without ``detail`` the quantile of the loss and the power along the chain are left out.
     Where a piece may be of several grades all combinations are computed; the worst verdict stands.
 
     Raises:
         EditError: a piece names something that the catalog does not have.
     """
     check_names(link, catalog)
-    variants = _variants(link)
-    if variants is None:
-        found = _examine(_undecided_glass(link), catalog, house)
+    possible = variants(link)
+    if possible is None:
+        found = examine(undecided_glass(link), catalog, house, detail=detail)
     else:
-        all_found = [(variant, _examine(variant, catalog, house)) for variant in variants]
+        all_found = [(variant, examine(variant, catalog, house, detail=detail)) for variant in possible]
         _, found = min(all_found, key=lambda pair: _badness(pair[1]))
         if len(all_found) > 1:
             found = _with_candidates(link, found, all_found)
@@ -117,19 +123,13 @@ def _badness(found: Review) -> tuple[int, float]:
     return found.verdict.rank, found.margin_db if found.margin_db is not None else float("-inf")
 
 
-def _variants(link: Link) -> list[Link] | None:
+def variants(link: Link) -> list[Link] | None:
     """The link once for each combination of candidate grades, or None when they are too many."""
-    choices: list[tuple[tuple[str, ...], ...]] = []
-    count = 1
-    for element in link.elements:
-        fiber = getattr(element, "fiber", None)
-        options = tuple((grade,) for grade in fiber) if fiber else ((),)
-        choices.append(options)
-        count *= len(options)
-        if count > MAX_CANDIDATES:
-            return None
-    if count == 1:
+    if all(len(element.__dict__.get("fiber", ())) < 2 for element in link.elements):
         return [link]
+    choices = [_grades(element) for element in link.elements]
+    if prod(map(len, choices)) > MAX_CANDIDATES:
+        return None
     return [
         link.model_copy(
             update={
@@ -143,7 +143,13 @@ def _variants(link: Link) -> list[Link] | None:
     ]
 
 
-def _undecided_glass(link: Link) -> Link:
+def _grades(element: Element) -> tuple[tuple[str, ...], ...]:
+    fiber = element.__dict__.get("fiber")
+    return tuple((grade,) for grade in fiber) if fiber else ((),)
+
+
+def undecided_glass(link: Link) -> Link:
+    """The link with every piece of several candidates taken as not known."""
     blank = tuple(
         e.model_copy(update={"fiber": ()}) if len(getattr(e, "fiber", ())) > 1 else e for e in link.elements
     )
@@ -179,14 +185,14 @@ def _with_candidates(link: Link, worst: Review, all_found: list[tuple[Link, Revi
     )
 
 
-def _examine(link: Link, catalog: Catalog, house: HouseRules) -> Review:
+def examine(link: Link, catalog: Catalog, house: HouseRules, *, detail: bool = True) -> Review:
     """Figures and findings of a link whose pieces have at most one candidate grade each."""
     touching = joints(link, catalog)
     ends = modules(link)
     applications = tuple(dict.fromkeys(catalog.application(m.application).name for m in ends))
     lanes = trace(link, touching)
     missing = missing_inputs(link)
-    directions = _directions(link, catalog)
+    directions = _directions(link, catalog, detail)
     measured = {t.at for d in directions[:1] for t in d.terms if t.part == "fiber"}
     known = not missing and all(piece.id in measured for piece in glass(link))
     complete = known and len(ends) == 2 and all(j.kind != "open" for j in touching)
@@ -247,7 +253,7 @@ def _deciding(all_limits: list[Limit]) -> Limit | None:
     return min(broken or low, key=lambda limit: limit.margin_db, default=None)
 
 
-def _directions(link: Link, catalog: Catalog) -> tuple[DirectionReview, ...]:
+def _directions(link: Link, catalog: Catalog, detail: bool) -> tuple[DirectionReview, ...]:
     ends = modules(link)
     if len(ends) != 2 or not glass(link):
         return ()
@@ -257,12 +263,17 @@ def _directions(link: Link, catalog: Catalog) -> tuple[DirectionReview, ...]:
         ("left", b.id, a.id, catalog.application(b.application), catalog.application(a.application)),
     )
     touching = joints(link, catalog)
+    cores = {catalog.fiber(piece.fiber[0]).core_um for piece in glass(link) if piece.fiber}
+    symmetric = a.application == b.application and len(cores) < 2
     found: list[DirectionReview] = []
     for direction, sender, receiver, sends, receives in ways:
-        terms = loss_terms(link, touching, catalog, sends.wavelengths_nm, direction)
-        same = found and terms == found[0].terms
-        loss = DirectedLoss(direction, terms, found[0].loss if same else summarize(terms))
-        points = power_along(link, loss, sends, governing_row(sends, link))
+        if found and symmetric:
+            loss = DirectedLoss(direction, found[0].terms, found[0].loss)
+        else:
+            terms = loss_terms(link, touching, catalog, sends.wavelengths_nm, direction)
+            loss = DirectedLoss(direction, terms, summarize(terms, spread=detail))
+        row = governing_row(sends, link)
+        strongest, weakest = launch_dbm(sends, row)
         found.append(
             DirectionReview(
                 direction=direction,
@@ -271,12 +282,12 @@ def _directions(link: Link, catalog: Catalog) -> tuple[DirectionReview, ...]:
                 application=sends.name,
                 wavelengths_nm=sends.wavelengths_nm,
                 loss=loss.summary,
-                terms=terms,
+                terms=loss.terms,
                 limits=_limits_between(link, sends, receives, loss),
-                points=points,
+                points=power_along(link, loss, sends, row) if detail else (),
                 window=receiver_window(receives),
-                arrives_max_dbm=points[-1].out_max_dbm,
-                arrives_min_dbm=points[-1].out_min_dbm,
+                arrives_max_dbm=strongest - loss.summary.least_db,
+                arrives_min_dbm=weakest - loss.summary.worst_db,
             )
         )
     return tuple(found)
@@ -310,7 +321,7 @@ def _with_fixes(link: Link, before: Review, finding: Finding, catalog: Catalog, 
             continue
         tried.add(fix.label)
         try:
-            after = review(apply_edits(link, fix.edits), catalog, house, with_fixes=False)
+            after = review(apply_edits(link, fix.edits), catalog, house, with_fixes=False, detail=False)
         except EditError:
             continue
         left = {f.key for f in after.findings}

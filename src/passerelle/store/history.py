@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import asdict, dataclass
+from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any
 
@@ -74,7 +74,7 @@ def record(
             label=label[:300],
             link_id=link_id,
             state="done",
-            changes=[asdict(change) for change in changes],
+            changes=[dict(vars(change)) for change in changes],
         )
     )
     session.flush()

@@ -89,6 +89,13 @@ def links(session: Session, project_id: int) -> list[StoredLink]:
     return [_stored(row) for row in session.scalars(query)]
 
 
+def revisions(session: Session, project_id: int) -> list[tuple[int, int]]:
+    """Number and revision of each link of a project, in their order."""
+    _project_row(session, project_id)
+    query = select(LinkRow.id, LinkRow.revision).where(LinkRow.project_id == project_id)
+    return [(row.id, row.revision) for row in session.execute(query.order_by(LinkRow.position, LinkRow.id))]
+
+
 def link(session: Session, link_id: int) -> StoredLink:
     """One link; raises NotFoundError."""
     return _stored(_link_row(session, link_id))

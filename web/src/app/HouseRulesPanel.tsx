@@ -52,7 +52,7 @@ export function HouseRulesPanel({ project, onClose }: { project: Project; onClos
           {valid && changed && preview.data && (
             <>
               <Text fontWeight={600}>
-                {preview.data.length === 0 ? "No verdict changes." : `${preview.data.length} verdicts change:`}
+                {preview.data.length === 0 ? "No verdict changes." : `${preview.data.length} verdict${preview.data.length === 1 ? " changes" : "s change"}:`}
               </Text>
               {preview.data.slice(0, 8).map((change) => (
                 <Text key={change.id} fontSize="12.5px">

@@ -9,7 +9,7 @@ export function caption(e: Element, unit: LengthUnit, catalog: Catalog | undefin
       return [e.label || e.cage, e.place];
     case "module": {
       const rate = catalog?.applications.find((a) => a.name === e.application)?.rate_mbps;
-      return [e.application.split("-").at(-1) ?? e.application, rate ? rateText(rate) : ""];
+      return [e.application.replace(/^.*BASE-/, ""), rate ? rateText(rate) : ""];
     }
     case "cord":
     case "pigtail":

@@ -46,12 +46,15 @@ class LossTerm(Frozen):
 
 
 class LossSummary(Frozen):
-    """Sums of all terms of one direction, in dB; ``q975_db`` is the 97.5 % quantile of the random sum."""
+    """Sums of all terms of one direction, in dB.
+
+    ``q975_db`` is the 97.5 % quantile of the random sum, None where nobody looks at it.
+    """
 
     worst_db: float
     expected_db: float
     least_db: float
-    q975_db: float
+    q975_db: float | None
 
 
 def loss_terms(
@@ -210,7 +213,7 @@ def core_mismatch_db(sender: FiberGrade, receiver: FiberGrade) -> float:
     return -20 * math.log10(ratio)
 
 
-def summarize(terms: tuple[LossTerm, ...]) -> LossSummary:
+def summarize(terms: tuple[LossTerm, ...], *, spread: bool = True) -> LossSummary:
     """Sums of the terms, and the 97.5 % quantile when each is drawn from a triangular distribution.
 
     The triangle spans least to worst with its peak at expected; terms are independent; the seed is fixed,
@@ -221,7 +224,7 @@ def summarize(terms: tuple[LossTerm, ...]) -> LossSummary:
         worst_db=worst,
         expected_db=sum(term.expected_db for term in terms),
         least_db=sum(term.least_db for term in terms),
-        q975_db=min(worst, _quantile(terms)),
+        q975_db=min(worst, _quantile(terms)) if spread else None,
     )
 
 

@@ -164,6 +164,12 @@ def _bright_limit(
     )
 
 
+def launch_dbm(sender: Application, row: ReachRow | None) -> tuple[float, float]:
+    """Strongest and weakest average launch power in dBm; the weakest is the row's own where it has one."""
+    own = row.tx_min_dbm if row else None
+    return sender.tx_power_dbm.max, own if own is not None else sender.tx_power_dbm.min
+
+
 def power_along(
     link: Link, loss: DirectedLoss, sender: Application, row: ReachRow | None
 ) -> tuple[PowerPoint, ...]:
@@ -172,9 +178,7 @@ def power_along(
     The strongest case starts at the transmitter's maximum and loses the least; the weakest starts at its
     minimum (the row's own where the clause gives one) and loses the most.
     """
-    strong_dbm = sender.tx_power_dbm.max
-    row_min = row.tx_min_dbm if row else None
-    weak_dbm = row_min if row_min is not None else sender.tx_power_dbm.min
+    strong_dbm, weak_dbm = launch_dbm(sender, row)
     points: list[PowerPoint] = []
     pieces = link.elements if loss.direction == "right" else tuple(reversed(link.elements))
     for element in pieces:

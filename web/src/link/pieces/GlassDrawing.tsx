@@ -14,11 +14,11 @@ export function GlassDrawing({ piece, w, color }: { piece: Glass; w: number; col
       ) : (
         <Cord x1={left} x2={right} color={color} thin={piece.kind === "pigtail"} />
       )}
-      {"crossed" in piece && piece.crossed && <Crossing x={(left + right) / 2} y={piece.kind === "run" ? MIDDLE - 20 : MIDDLE - 10} />}
+      {"crossed" in piece && piece.crossed && piece.strands !== 1 && <Crossing x={(left + right) / 2} y={piece.kind === "run" ? MIDDLE - 20 : MIDDLE - 10} />}
       {!piece.left && <Bare x={0} />}
       {!piece.right && <Bare x={w - 6} />}
-      {piece.left && <PlugShape plug={piece.left} x={0} points="left" />}
-      {piece.right && <PlugShape plug={piece.right} x={w} points="right" />}
+      {piece.left && <PlugShape plug={piece.left} x={0} points="left" single={piece.strands === 1} />}
+      {piece.right && <PlugShape plug={piece.right} x={w} points="right" single={piece.strands === 1} />}
     </>
   );
 }

@@ -2,17 +2,17 @@ import { PLUG_COLORS, type Plug } from "../../shared/colors";
 
 export const MIDDLE = 46;
 
-/** A duplex plug seen from the side, at `x`, its ferrules pointing left or right. Angled tips are drawn angled. */
-export function PlugShape({ plug, x, points }: { plug: Plug; x: number; points: "left" | "right" }) {
+/** A plug seen from the side, at `x`, its ferrules pointing left or right. Angled tips are drawn angled. */
+export function PlugShape({ plug, x, points, single }: { plug: Plug; x: number; points: "left" | "right"; single?: boolean }) {
   const flip = points === "left" ? `translate(${x} 0)` : `translate(${x} 0) scale(-1 1)`;
   const color = PLUG_COLORS[plug.polish];
   return (
     <g transform={flip}>
-      {[MIDDLE - 8, MIDDLE + 8].map((y) => (
+      {(single ? [MIDDLE] : [MIDDLE - 8, MIDDLE + 8]).map((y) => (
         <Ferrule key={y} y={y} angled={plug.polish === "APC"} flat={plug.polish === "PC"} />
       ))}
       <g fill={color} stroke="var(--chakra-colors-fg)" strokeWidth="0.8">
-        {BODIES[plug.shape]}
+        {single ? <rect x="6" y={MIDDLE - 6} width="13" height="12" rx={plug.shape === "ST" ? 6 : 1} /> : BODIES[plug.shape]}
       </g>
     </g>
   );

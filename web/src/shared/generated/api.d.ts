@@ -942,12 +942,8 @@ export interface components {
             verdict: components["schemas"]["Verdict"];
             /** Verdict Text */
             verdict_text: string;
-            /** Headline */
-            headline: string;
             /** Margin Db */
             margin_db: number | null;
-            /** Problems */
-            problems: number;
             /** Pieces */
             pieces: components["schemas"]["PieceMark"][];
         };

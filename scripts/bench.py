@@ -1,0 +1,164 @@
+"""Speed and memory as ratios in one run. Run by `make bench`; exits 1 when a ratio misses its mark.
+
+Milliseconds are printed for orientation and gate nothing.
+"""
+
+from __future__ import annotations
+
+import gzip
+import itertools
+import resource
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable, Iterator
+from datetime import UTC, datetime
+from pathlib import Path
+
+from fastapi import FastAPI
+from fastapi.testclient import TestClient
+from sqlalchemy import insert, select
+
+from passerelle.api.app import STATIC, create_app
+from passerelle.core.batch import figures_of
+from passerelle.core.catalog.shelves import load_catalog
+from passerelle.core.house import HouseRules
+from passerelle.core.link.build import LinkEnd, build_link, cage_for
+from passerelle.core.link.chain import Link
+from passerelle.demo.port_aubier import demo_links
+from passerelle.store import projects
+from passerelle.store.database import Database
+from passerelle.store.tables import EntryRow
+
+SPREADSHEET_S = 2.1  # opening and recalculating 10,000 plain loss sums, measured once on two cores
+COUNT = 10_000
+
+
+def many_links(count: int) -> Iterator[Link]:
+    """Links of about 12 pieces: all applications on all their grades, with joints and lengths that vary."""
+    catalog = load_catalog()
+    choices = [(a, row) for a in catalog.applications.values() for row in a.reaches]
+    joints = itertools.cycle([(2, 1), (2, 2), (3, 1), (4, 0), (3, 0)])
+    for number, (application, row) in zip(range(count), itertools.cycle(choices), strict=False):
+        pairs, splices = next(joints)
+        cage, rates = cage_for(catalog, application.name), (application.rate_mbps,)
+        near, far = LinkEnd("core", str(number), cage, rates), LinkEnd(f"place {number}", "1", cage, rates)
+        length_m = row.reach_m * (0.1 + (number * 37 % 100) / 90)
+        yield build_link(
+            f"link {number}",
+            near,
+            far,
+            application.name,
+            (row.fiber,),
+            length_m,
+            catalog,
+            pairs=pairs,
+            splices=splices,
+        )
+
+
+def timed(action: Callable[[], object]) -> float:
+    """Seconds that one call takes."""
+    start = time.perf_counter()
+    action()
+    return time.perf_counter() - start
+
+
+def median_of(action: Callable[[], object], times: int) -> float:
+    """Median seconds of several calls."""
+    return statistics.median(timed(action) for _ in range(times))
+
+
+def batch() -> list[tuple[str, bool]]:
+    """The batch against the same door one by one."""
+    links = list(many_links(COUNT))
+    catalog, house = load_catalog(), HouseRules()
+    pieces = sum(len(link.elements) for link in links) / COUNT
+    whole = min(timed(lambda: figures_of(links, catalog, house)) for _ in range(3))
+    some = links[:: COUNT // 400]
+    single = timed(lambda: [figures_of([link], catalog, house) for link in some]) / len(some) * COUNT
+    print(f"batch: {COUNT} links of {pieces:.1f} pieces in {whole:.2f} s; one by one {single:.1f} s")
+    print(f"       a spreadsheet program was measured at {SPREADSHEET_S} s for 10,000 plain sums")
+    return [
+        (f"batch is {single / whole:.1f} times faster than one by one (at least 5)", single >= 5 * whole),
+        (f"batch takes {whole / SPREADSHEET_S:.2f} of a spreadsheet's time (at most 1)", whole <= SPREADSHEET_S),
+    ]
+
+
+def memory() -> list[tuple[str, bool]]:
+    """Peak memory of a process that does nothing but the batch."""
+    script = (
+        "import resource, sys; sys.path.insert(0, 'scripts'); import bench;"
+        "from passerelle.core.batch import figures_of;"
+        "figures_of(list(bench.many_links(bench.COUNT)), bench.load_catalog(), bench.HouseRules());"
+        "print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss)"
+    )
+    answer = subprocess.run([sys.executable, "-c", script], capture_output=True, text=True, check=True)
+    peak_mb = int(answer.stdout.split()[-1]) / 1024
+    return [(f"peak memory of the batch is {peak_mb:.0f} MB (at most 300)", peak_mb <= 300)]
+
+
+def edit() -> list[tuple[str, bool]]:
+    """One edit through the api against an endpoint of the same app that commits one row."""
+    with tempfile.TemporaryDirectory() as folder:
+        database = Database(Path(folder) / "bench.sqlite")
+        with database.write() as session:
+            projects.create_project(session, "bench", demo_links(), HouseRules())
+        app = create_app(database)
+        _commit_endpoint(app, database)
+        client = TestClient(app)
+        lengths = itertools.count(100)
+
+        def one_edit() -> None:
+            link = client.get("/api/v1/links/6").json()
+            change = {"op": "set", "element": "run-1", "values": {"length_m": next(lengths)}}
+            body = {"revision": link["revision"], "edits": [change]}
+            edits.append(timed(lambda: client.post("/api/v1/links/6/edits", json=body).raise_for_status()))
+
+        edits: list[float] = []
+        for _ in range(40):
+            one_edit()
+        commit = median_of(lambda: client.post("/api/v1/bench-commit").raise_for_status(), 40)
+        edited = statistics.median(edits)
+        database.close()
+    print(f"edit: {edited * 1000:.1f} ms; bare commit {commit * 1000:.1f} ms")
+    return [(f"an edit takes {edited / commit:.2f} times a bare commit (at most 3)", edited <= 3 * commit)]
+
+
+def _commit_endpoint(app: FastAPI, database: Database) -> None:
+    def commit() -> dict[str, int]:
+        with database.write() as session:
+            row = session.scalars(select(EntryRow).limit(1)).first()
+            values = {"project_id": 1, "label": "bench", "state": "dropped", "changes": [], "link_id": None}
+            session.execute(insert(EntryRow).values(**values, at=row.at if row else time_now()))
+        return {"ok": 1}
+
+    app.router.routes = [r for r in app.router.routes if getattr(r, "path", "") != "/{path:path}"]
+    app.post("/api/v1/bench-commit")(commit)
+
+
+def time_now() -> object:
+    """Now, as the history stores it."""
+    return datetime.now(UTC).replace(tzinfo=None)
+
+
+def script_size() -> list[tuple[str, bool]]:
+    """The script that the first view loads."""
+    names = list((STATIC / "assets").glob("index-*.js"))
+    size_kb = sum(len(gzip.compress(path.read_bytes())) for path in names) / 1000
+    return [(f"initial script is {size_kb:.0f} kB gzipped (under 300)", 0 < size_kb < 300)]
+
+
+def main() -> int:
+    """Run all and say what missed."""
+    marks = [*batch(), *memory(), *edit(), *script_size()]
+    for text, kept in marks:
+        print(f"{'ok  ' if kept else 'MISS'} {text}")
+    print(f"(peak memory of this run {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:.0f} MB)")
+    return 0 if all(kept for _, kept in marks) else 1
+
+
+if __name__ == "__main__":
+    sys.exit(main())

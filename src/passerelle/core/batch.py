@@ -1,0 +1,305 @@
+"""Many links at once: figures and verdicts without words, vectorized over links that differ in length only.
+
+All that does not depend on lengths is judged once for each kind of chain, by the same review as a single link,
+on a specimen in which every known length is one kilometre. Losses are sums over lengths, so the specimen's terms
+are their coefficients, and margins, reach and verdicts of all links of that kind follow from arrays.
+"""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Callable, Hashable, Sequence
+from dataclasses import dataclass
+from operator import itemgetter
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from passerelle.core.budget.reach import governing_row
+from passerelle.core.catalog.records import ReachRow
+from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.findings import Severity, Verdict
+from passerelle.core.house import HouseRules
+from passerelle.core.link.chain import Link
+from passerelle.core.link.elements import (
+    Attenuator,
+    Cord,
+    Element,
+    Module,
+    Panel,
+    Pigtail,
+    Port,
+    Run,
+    Splice,
+)
+from passerelle.core.review import DirectionReview, Review, examine, undecided_glass, variants
+
+SPECIMEN_M = 1000.0
+LENGTH_CODES = frozenset(
+    {
+        "reach.exceeded",
+        "reach.below_minimum",
+        "reach.engineered",
+        "launch.offset_missing",
+        "launch.omitted",
+        "loss.over_limit",
+        "margin.thin",
+        "light.too_bright",
+        "light.damage",
+    }
+)
+_RANK = {verdict: verdict.rank for verdict in Verdict}
+_VERDICTS = list(Verdict)
+_SEVERITIES = list(Severity)
+Floats = NDArray[np.float64]
+Ranks = NDArray[np.int64]
+
+
+@dataclass(frozen=True)
+class Figures:
+    """What the list of links shows of one link; losses and margin in dB, length in m, None where not known.
+
+    ``marks`` has the worst severity on each piece, None where nothing or only a note is said.
+    """
+
+    verdict: Verdict
+    on_estimate: bool
+    margin_db: float | None
+    worst_db: float | None
+    expected_db: float | None
+    least_db: float | None
+    length_m: float | None
+    applications: tuple[str, ...]
+    marks: tuple[Severity | None, ...]
+
+    @property
+    def verdict_text(self) -> str:
+        """The verdict in words, as the review of the link has it."""
+        shaky = self.on_estimate and self.verdict in (Verdict.PASS, Verdict.MARGINAL)
+        return f"{self.verdict.value} on estimate" if shaky else self.verdict.value
+
+
+def figures_of(links: Sequence[Link], catalog: Catalog, house: HouseRules) -> list[Figures]:
+    """Figures of all links, in their order; the same as the review of each link by itself.
+
+    The names in the links must be in the catalog (``check_names``).
+    """
+    kinds: dict[Hashable, list[tuple[int, Link]]] = defaultdict(list)
+    for number, link in enumerate(links):
+        for variant in variants(link) or [undecided_glass(link)]:
+            kinds[_kind(variant)].append((number, variant))
+    found: list[Figures | None] = [None] * len(links)
+    for members in kinds.values():
+        specimen = _Specimen(members[0][1], catalog, house)
+        judged = specimen.judge([link for _, link in members])
+        for (number, _), figures in zip(members, judged, strict=True):
+            before = found[number]
+            if before is None or _badness(figures) < _badness(before):
+                found[number] = figures
+    return [figures for figures in found if figures is not None]
+
+
+def _badness(figures: Figures) -> tuple[int, float]:
+    return _RANK[figures.verdict], figures.margin_db if figures.margin_db is not None else float("-inf")
+
+
+def _kind(link: Link) -> Hashable:
+    """What two links share when they differ in names, labels, ids and lengths only."""
+    return (link.wanted_rate_mbps, *map(_element_kind, link.elements))
+
+
+def _element_kind(element: Element) -> Hashable:
+    values: dict[str, Any] = element.__dict__
+    traits = _TRAITS[values["kind"]](values)
+    if isinstance(element, Cord | Run | Pigtail):
+        left, right = values["left"], values["right"]
+        plugs = (left and (left.shape, left.polish), right and (right.shape, right.polish))
+        return traits, plugs, values["length_m"] is None
+    return traits
+
+
+_OUTSIDE_TRAITS = {"id", "label", "place", "length_m", "left", "right"}
+_TRAITS: dict[str, Callable[[dict[str, Hashable]], Hashable]] = {
+    kind.model_fields["kind"].default: itemgetter(*(set(kind.model_fields) - _OUTSIDE_TRAITS))
+    for kind in (Port, Module, Cord, Panel, Run, Splice, Pigtail, Attenuator)
+}
+
+
+class _Specimen:
+    """One kind of chain, reviewed once."""
+
+    def __init__(self, link: Link, catalog: Catalog, house: HouseRules) -> None:
+        elements = tuple(_one_kilometre(e, i) for i, e in enumerate(link.elements))
+        self.link = link.model_copy(update={"elements": elements})
+        self.house = house
+        self.review: Review = examine(self.link, catalog, house, detail=False)
+        self.glass = [i for i, e in enumerate(elements) if isinstance(e, Cord | Run | Pigtail)]
+        self.modules = [i for i, e in enumerate(elements) if e.kind == "module"]
+        names = self.review.applications
+        rows = (governing_row(catalog.application(name), self.link) for name in names)
+        self.rows: list[ReachRow] = [row for row in rows if row is not None]
+        self.fixed = [f for f in self.review.findings if f.code not in LENGTH_CODES]
+        self.launch = [f for f in self.review.findings if f.code == "launch.offset_missing"]
+        self.fixed_rank = min((_RANK[f.best] for f in self.fixed if f.best), default=_RANK[Verdict.PASS])
+
+    def judge(self, links: list[Link]) -> list[Figures]:
+        """Figures of links of this kind."""
+        lengths = self._lengths(links)
+        total = lengths.sum(axis=1)
+        rank = np.full(len(links), self.fixed_rank)
+        reach = self._reach_rank(total)
+        launch = self._launch_rank(total)
+        light, margin, shaky = self._light(lengths)
+        rank = np.minimum.reduce([rank, reach, launch, light])
+        if not self.review.complete:
+            rank = np.minimum(rank, _RANK[Verdict.UNKNOWN])
+        sums = self._sums(lengths)
+        known = all(self.link.elements[i].__dict__["length_m"] is not None for i in self.glass) and self.glass
+        apps = self.review.applications
+        marks = self._marks(reach, launch, light, lengths)
+        return [
+            Figures(
+                verdict=_VERDICTS[rank[k]],
+                on_estimate=bool(shaky[k]),
+                margin_db=None if np.isnan(margin[k]) else float(margin[k]),
+                worst_db=float(sums[0][k]) if self.review.directions else None,
+                expected_db=float(sums[1][k]) if self.review.directions else None,
+                least_db=float(sums[2][k]) if self.review.directions else None,
+                length_m=round(float(total[k]), 6) if known else None,
+                applications=apps,
+                marks=marks[k],
+            )
+            for k in range(len(links))
+        ]
+
+    def _lengths(self, links: list[Link]) -> Floats:
+        """Lengths of the glass of each link, shape (links, pieces of glass); unknown ones count as zero."""
+        rows = [[link.elements[i].__dict__["length_m"] or 0.0 for i in self.glass] for link in links]
+        return np.array(rows, dtype=np.float64).reshape(len(links), len(self.glass))
+
+    def _reach_rank(self, total: Floats) -> Ranks:
+        rank = np.full(len(total), _RANK[Verdict.PASS])
+        if not self.review.complete and any(self.link.elements[i].__dict__["length_m"] is None for i in self.glass):
+            return rank
+        foreign = any(f.code == "fiber.not_for_application" for f in self.fixed)
+        for row in [] if foreign and len(self.rows) == 0 else self.rows:
+            rank = np.where(total < row.min_length_m, np.minimum(rank, _RANK[Verdict.MARGINAL]), rank)
+            rank = np.where(total > row.reach_m, np.minimum(rank, _RANK[Verdict.FAIL]), rank)
+        return rank
+
+    def _launch_rank(self, total: Floats) -> Ranks:
+        if not self.launch:
+            return np.full(len(total), _RANK[Verdict.PASS])
+        known = self.review.length_m is not None
+        omitted = (total < self.house.offset_launch_from_m) & known
+        return np.where(omitted, _RANK[Verdict.MARGINAL], _RANK[Verdict.FAIL])
+
+    def _coefficients(self, direction: DirectionReview, name: str) -> tuple[Floats, float]:
+        """Loss in dB per metre of each piece of glass, and the loss of everything else."""
+        per_metre = np.zeros(len(self.glass))
+        rest = 0.0
+        for term in direction.terms:
+            value = getattr(term, f"{name}_db")
+            if term.part == "fiber":
+                per_metre[self.glass.index(int(term.at))] = value / SPECIMEN_M
+            else:
+                rest += value
+        return per_metre, rest
+
+    def _loss(self, direction: DirectionReview, name: str, lengths: Floats) -> Floats:
+        per_metre, rest = self._coefficients(direction, name)
+        return lengths @ per_metre + rest
+
+    def _sums(self, lengths: Floats) -> tuple[Floats, Floats, Floats]:
+        """Worst, expected and least loss of the direction with the larger worst loss."""
+        empty = np.zeros(len(lengths))
+        best = (empty - 1, empty, empty)
+        for direction in self.review.directions:
+            sums = tuple(self._loss(direction, name, lengths) for name in ("worst", "expected", "least"))
+            larger = sums[0] > best[0] + 1e-12
+            best = tuple(np.where(larger, new, old) for new, old in zip(sums, best, strict=True))  # type: ignore[assignment]
+        return best
+
+    def _light(self, lengths: Floats) -> tuple[Ranks, Floats, NDArray[np.bool_]]:
+        """Verdict ranks of the light limits, the deciding margin (NaN where none), and what rests on estimates."""
+        count = len(lengths)
+        rank = np.full(count, _RANK[Verdict.PASS])
+        low, broken = np.full(count, np.nan), np.full(count, np.nan)
+        mixed = any(f.code == "application.mixed" for f in self.fixed)
+        shaky = np.full(count, mixed and self.review.complete)
+        if not self.review.complete:
+            return rank, low, shaky
+        for direction in self.review.directions:
+            worst, least = (self._loss(direction, name, lengths) for name in ("worst", "least"))
+            guess = self._worst_on_estimate(direction, lengths)
+            for limit in direction.limits:
+                allowed = sum(figure.value for figure in limit.figures[:-1])
+                if limit.low_light:
+                    margin = np.round(allowed - worst, 6)
+                    low = np.fmin(low, margin)
+                    shaky |= guess | any(f.source.estimate for f in limit.figures)
+                else:
+                    margin = np.round(allowed + least, 6)
+                    certain = sum(t.least_db for t in direction.terms if not t.least_source.estimate)
+                    shaky |= (allowed + least >= 0) & (allowed + certain < 0)
+                broken = np.fmin(broken, np.where(margin < 0, margin, np.nan))
+                worst_case = Verdict.DAMAGE if limit.name == "damage" else Verdict.FAIL
+                rank = np.where(margin < 0, np.minimum(rank, _RANK[worst_case]), rank)
+        dark = low < 0
+        thin = ~dark & (low < self.house.margin_db)
+        rank = np.where(thin, np.minimum(rank, _RANK[Verdict.MARGINAL]), rank)
+        return rank, np.where(np.isnan(broken), low, broken), shaky
+
+    def _worst_on_estimate(self, direction: DirectionReview, lengths: Floats) -> NDArray[np.bool_]:
+        guess = np.zeros(len(lengths), dtype=bool)
+        for term in direction.terms:
+            if term.worst_source.estimate and term.worst_db > 0:
+                column = self.glass.index(int(term.at)) if term.part == "fiber" else None
+                guess |= True if column is None else lengths[:, column] > 0
+        return guess
+
+    def _marks(
+        self, reach: Ranks, launch: Ranks, light: Ranks, lengths: Floats
+    ) -> list[tuple[Severity | None, ...]]:
+        """The worst severity on each piece of each link; most links of a kind share one tuple."""
+        base: list[Severity | None] = [None] * len(self.link.elements)
+        for finding in self.fixed:
+            for at in finding.marked:
+                _mark(base, int(at), finding.severity)
+        plain = tuple(base)
+        marked: list[tuple[Severity | None, ...]] = []
+        for k in range(len(lengths)):
+            if min(reach[k], launch[k], light[k]) == _RANK[Verdict.PASS]:
+                marked.append(plain)
+                continue
+            marks = list(base)
+            for finding in self.launch:
+                _mark(marks, int(finding.at[0]), _severity(launch[k]))
+            if reach[k] != _RANK[Verdict.PASS]:
+                _mark(marks, self.glass[int(lengths[k].argmax())], _severity(reach[k]))
+            if light[k] != _RANK[Verdict.PASS]:
+                for module in self.modules:
+                    _mark(marks, module, _severity(light[k]))
+            marked.append(tuple(marks))
+        return marked
+
+
+def _severity(rank: int) -> Severity:
+    verdict = _VERDICTS[rank]
+    return {Verdict.DAMAGE: Severity.DAMAGE, Verdict.FAIL: Severity.FAIL}.get(verdict, Severity.CAUTION)
+
+
+def _mark(marks: list[Severity | None], at: int, severity: Severity) -> None:
+    before = marks[at]
+    if severity is not Severity.NOTE and (
+        before is None or _SEVERITIES.index(severity) < _SEVERITIES.index(before)
+    ):
+        marks[at] = severity
+
+
+def _one_kilometre(element: Element, position: int) -> Element:
+    update: dict[str, object] = {"id": str(position)}
+    if isinstance(element, Cord | Run | Pigtail) and element.length_m is not None:
+        update["length_m"] = SPECIMEN_M
+    return element.model_copy(update=update)
