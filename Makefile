@@ -26,6 +26,7 @@ dev: .stamps/python .stamps/web
 
 types: .stamps/python .stamps/web
 	$(BIN)/passerelle openapi > docs/openapi.json
+	$(BIN)/passerelle schema > docs/plan.schema.json
 	cd web && npm run --silent types
 
 bench: .stamps/python $(STATIC)/index.html

@@ -8,6 +8,11 @@ if ! cmp -s "$fresh/openapi.json" docs/openapi.json; then
   echo "docs/openapi.json is not what the api says: run 'make types'" >&2
   exit 1
 fi
+.venv/bin/passerelle schema > "$fresh/plan.schema.json"
+if ! cmp -s "$fresh/plan.schema.json" docs/plan.schema.json; then
+  echo "docs/plan.schema.json is not what the program reads: run 'make types'" >&2
+  exit 1
+fi
 (cd web && npx --no-install openapi-typescript ../docs/openapi.json -o "$fresh/api.d.ts" >/dev/null)
 if ! cmp -s "$fresh/api.d.ts" web/src/shared/generated/api.d.ts; then
   echo "web/src/shared/generated/api.d.ts is out of date: run 'make types'" >&2

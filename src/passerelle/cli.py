@@ -19,7 +19,7 @@ from passerelle.core.link.build import LinkEnd, build_link, cage_for
 from passerelle.core.review import Review, review
 from passerelle.core.units import UnitError, format_db, format_length, parse_length
 from passerelle.demo.port_aubier import PROJECT_NAME, demo_links
-from passerelle.exchange.plan_file import PlanFileError, read_plan, write_plan
+from passerelle.exchange.plan_file import PlanFile, PlanFileError, read_plan, write_plan
 from passerelle.store import projects
 from passerelle.store.database import Database
 
@@ -251,6 +251,12 @@ def export(
         links = [stored.link for stored in projects.links(session, project)]
     plan.write_text(write_plan(found.name, found.house, links), encoding="utf-8")
     opened.close()
+
+
+@app.command()
+def schema() -> None:
+    """Print the JSON Schema of the plan file."""
+    _print_json(PlanFile.model_json_schema(mode="validation"))
 
 
 @app.command()

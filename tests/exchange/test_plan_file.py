@@ -24,6 +24,15 @@ def test_a_plan_comes_back_as_it_went(catalog: Catalog) -> None:
     assert plan.house_rules.margin_db == 1.5
 
 
+def test_a_file_of_each_version_stays_readable(catalog: Catalog) -> None:
+    files = sorted((Path(__file__).parent / "plans").glob("v*.json"))
+    assert [path.stem for path in files] == ["v1"]
+    for path in files:
+        plan = read_plan(path.read_text(encoding="utf-8"), catalog)
+        assert len(plan.links) == 16
+        assert all(element.id for link in plan.links for element in link.elements)
+
+
 def broken(change: str) -> str:
     raw = json.loads(write_plan("p", HouseRules(), [plain_link()]))
     run = next(e for e in raw["links"][0]["elements"] if e["kind"] == "run")

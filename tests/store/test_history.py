@@ -181,3 +181,42 @@ def test_nothing_acknowledged_is_lost_when_the_process_is_killed(database: Datab
         done = [e for e in history.entries(session, 1) if e.state == "done"]
     assert int(name.split()[1]) >= acknowledged[-1]
     assert len(done) == int(name.split()[1]), "each change has its entry"
+
+
+def test_return_to_an_earlier_state_is_a_new_entry(database: Database) -> None:
+    for name in ("first", "second", "third"):
+        rename(database, 1, name)
+    with database.write() as session:
+        projects.remove_link(session, 2, "remove")
+        projects.set_house_rules(session, 1, HouseRules(margin_db=3), "margin")
+    latest = _state(database)
+    with database.write() as session:
+        target = next(e for e in history.entries(session, 1) if e.label == "rename to first")
+        history.return_to(session, 1, target.id)
+    house, links = _state(database)
+    assert house.margin_db == 1.0
+    assert [link_id for link_id, _ in links][:2] == [1, 2]
+    assert links[0][1].name == "first"
+    with database.write() as session:
+        history.undo(session, 1)
+    assert _state(database) == latest
+
+
+def test_an_undone_entry_cannot_be_returned_to(database: Database) -> None:
+    rename(database, 1, "first")
+    with database.write() as session:
+        undone = history.undo(session, 1)
+    with database.write() as session, pytest.raises(history.NothingToDoError, match="not in force"):
+        history.return_to(session, 1, undone.id)
+
+
+def test_many_links_change_in_one_entry(database: Database) -> None:
+    before = _state(database)
+    with database.write() as session:
+        stored = projects.links(session, 1)
+        changed = [(item, item.link.model_copy(update={"notes": "seen"})) for item in stored]
+        projects.change_links(session, 1, changed, "seen")
+    assert all(link.notes == "seen" for link in contents(database))
+    with database.write() as session:
+        history.undo(session, 1)
+    assert _state(database) == before

@@ -14,6 +14,7 @@ from passerelle.api.views import link_view
 from passerelle.core.catalog.shelves import CatalogError
 from passerelle.core.link.edits import EditError
 from passerelle.core.units import UnitError
+from passerelle.exchange.plan_file import PlanFileError
 from passerelle.store.history import NothingToDoError
 from passerelle.store.projects import ConflictError, NotFoundError
 
@@ -59,6 +60,7 @@ def install_problem_handlers(app: FastAPI) -> None:
 
     @app.exception_handler(CatalogError)
     @app.exception_handler(UnitError)
+    @app.exception_handler(PlanFileError)
     def _value(_request: Request, error: ValueError) -> JSONResponse:
         return answer(Problem(title="Not understood", status=422, detail=str(error)))
 

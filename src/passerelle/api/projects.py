@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from fastapi import APIRouter, Request
-from fastapi.responses import Response
 
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.schemas import HistoryOut, ProjectOut, RowId, VerdictChange, WalkOut
@@ -11,7 +10,6 @@ from passerelle.api.views import entry_view, project_view
 from passerelle.core.batch import figures_of
 from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.house import HouseRules
-from passerelle.exchange.plan_file import write_plan
 from passerelle.store import history
 from passerelle.store import projects as stored
 from passerelle.store.database import Database
@@ -82,14 +80,14 @@ def redo(request: Request, project_id: RowId) -> WalkOut:
     return _walk(request, project_id, forwards=True)
 
 
-@router.get("/projects/{project_id}/plan", response_class=Response)
-def download_plan(request: Request, project_id: RowId) -> Response:
-    """The project as a plan file (JSON)."""
-    with _database(request).read() as session:
-        item = stored.project(session, project_id)
-        text = write_plan(item.name, item.house, [s.link for s in stored.links(session, project_id)])
-    headers = {"Content-Disposition": f'attachment; filename="project-{project_id}.plan.json"'}
-    return Response(text, media_type="application/json", headers=headers)
+@router.post("/projects/{project_id}/history/{entry_id}/return")
+def return_to(request: Request, project_id: RowId, entry_id: RowId) -> WalkOut:
+    """Bring back the state after an earlier entry, as a new entry. 409 when that entry is not in force."""
+    with _database(request).write() as session:
+        stored.project(session, project_id)
+        entry = history.return_to(session, project_id, entry_id)
+        after = project_view(session, stored.project(session, project_id))
+        return WalkOut(entry=entry_view(entry), project=after)
 
 
 def _walk(request: Request, project_id: RowId, *, forwards: bool) -> WalkOut:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated
+from typing import Annotated, Literal
 
 from fastapi import Path
 from pydantic import BaseModel, Field
@@ -21,11 +21,14 @@ from passerelle.core.catalog.records import (
 from passerelle.core.catalog.shelves import AttenuatorFigures, HouseRuleText
 from passerelle.core.findings import Severity, Verdict
 from passerelle.core.house import HouseRules
+from passerelle.core.link.bulk import BulkChange
 from passerelle.core.link.chain import Link
 from passerelle.core.link.edits import Edit
 from passerelle.core.link.elements import FiberCandidates, Label, LengthM
 from passerelle.core.review import Review
+from passerelle.exchange.link_import import BadLine
 
+RowNumber = Annotated[int, Field(ge=1, le=2**63 - 1)]
 RowId = Annotated[int, Path(ge=1, le=2**63 - 1, description="number of a row in the database")]
 
 
@@ -131,6 +134,51 @@ class WalkOut(BaseModel):
     """What undo or redo did, and the project after it."""
 
     entry: HistoryOut
+    project: ProjectOut
+
+
+class BulkRequest(BaseModel):
+    """One change for several links."""
+
+    links: Annotated[tuple[RowNumber, ...], Field(min_length=1, max_length=20_000)]
+    change: BulkChange
+
+
+class BulkOut(BaseModel):
+    """What a change of several links does, or did."""
+
+    links: int
+    verdicts: tuple[VerdictChange, ...]
+
+
+class PlanRequest(BaseModel):
+    """The text of a plan file."""
+
+    text: Annotated[str, Field(max_length=50_000_000)]
+
+
+class ImportRequest(BaseModel):
+    """The text of a CSV table, which column holds which field, and the unit of bare lengths."""
+
+    text: Annotated[str, Field(max_length=20_000_000)]
+    mapping: dict[str, str] | None = None
+    unit: Literal["m", "ft"] = "m"
+
+
+class ImportPreview(BaseModel):
+    """What a table holds; ``names`` and ``verdicts`` are those of the links that can be made."""
+
+    columns: tuple[str, ...]
+    mapping: dict[str, str]
+    problems: tuple[BadLine, ...]
+    names: tuple[str, ...]
+    verdicts: tuple[str, ...]
+
+
+class ImportOut(BaseModel):
+    """How many links were added, and the project after it."""
+
+    added: int
     project: ProjectOut
 
 

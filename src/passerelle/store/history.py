@@ -62,7 +62,7 @@ def record(
     project_id: int,
     label: str,
     link_id: int | None,
-    changes: Sequence[LinkChange | ProjectChange],
+    changes: Sequence[LinkChange | ProjectChange | Body],
 ) -> None:
     """Write one entry. Undone entries can no longer be redone: the new change took their place."""
     undone = EntryRow.project_id == project_id, EntryRow.state == "undone"
@@ -74,7 +74,7 @@ def record(
             label=label[:300],
             link_id=link_id,
             state="done",
-            changes=[dict(vars(change)) for change in changes],
+            changes=[change if isinstance(change, dict) else dict(vars(change)) for change in changes],
         )
     )
     session.flush()
@@ -106,6 +106,40 @@ def redo(session: Session, project_id: int) -> Entry:
     return _walk(session, project_id, _redo_row(session, project_id), forwards=True)
 
 
+def return_to(session: Session, project_id: int, entry_id: int) -> Entry:
+    """Bring back the state after an earlier entry, as a new entry that can itself be undone.
+
+    Raises:
+        NothingToDoError: there is no such entry in force, or nothing was changed since.
+    """
+    target = session.get(EntryRow, entry_id)
+    if target is None or target.project_id != project_id or target.state != "done":
+        raise NothingToDoError("this entry is not in force: only a change that was not undone can be returned to")
+    later = EntryRow.project_id == project_id, EntryRow.state == "done", EntryRow.id > entry_id
+    since = session.scalars(select(EntryRow).where(*later).order_by(EntryRow.id)).all()
+    if not since:
+        raise NothingToDoError("nothing was changed since that entry")
+    changes = _merged([change for row in since for change in row.changes])
+    revision = next_revision(session, project_id)
+    for change in changes:
+        _put(session, project_id, change, change["after"], revision)
+    record(session, project_id, f"return to: {target.label}", None, changes)
+    newest = session.scalars(select(EntryRow).order_by(EntryRow.id.desc()).limit(1)).one()
+    return _as_entry(newest)
+
+
+def _merged(changes: list[Body]) -> list[Body]:
+    """The way back over several changes: for each link and the project, from how it is now to how it was."""
+    back: dict[tuple[str, int], Body] = {}
+    for change in changes:
+        key = (change["entity"], change.get("link_id", 0))
+        if key in back:
+            back[key]["before"] = change["after"]
+        else:
+            back[key] = {**change, "before": change["after"], "after": change["before"]}
+    return list(back.values())
+
+
 def _undo_row(session: Session, project_id: int) -> EntryRow | None:
     found = EntryRow.project_id == project_id, EntryRow.state == "done"
     return session.scalar(select(EntryRow).where(*found).order_by(EntryRow.id.desc()).limit(1))
@@ -130,14 +164,17 @@ def _walk(session: Session, project_id: int, row: EntryRow | None, *, forwards: 
     revision = next_revision(session, project_id)
     changes = row.changes if forwards else list(reversed(row.changes))
     for change in changes:
-        content = change["after"] if forwards else change["before"]
-        if change["entity"] == "project":
-            _set_house_rules(session, project_id, content)
-        else:
-            _set_link(session, project_id, change, content, revision)
+        _put(session, project_id, change, change["after"] if forwards else change["before"], revision)
     row.state = "done" if forwards else "undone"
     session.flush()
     return _as_entry(row)
+
+
+def _put(session: Session, project_id: int, change: Body, content: Body | None, revision: int) -> None:
+    if change["entity"] == "project":
+        _set_house_rules(session, project_id, content or {})
+    else:
+        _set_link(session, project_id, change, content, revision)
 
 
 def _set_house_rules(session: Session, project_id: int, content: Body) -> None:

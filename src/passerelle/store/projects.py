@@ -103,16 +103,25 @@ def link(session: Session, link_id: int) -> StoredLink:
 
 def add_link(session: Session, project_id: int, new: Link, label: str) -> StoredLink:
     """Append a link to a project, as one entry of the history."""
+    return add_links(session, project_id, [new], label)[0]
+
+
+def add_links(session: Session, project_id: int, new: list[Link], label: str) -> list[StoredLink]:
+    """Append links to a project, all as one entry of the history."""
     _project_row(session, project_id)
     last = session.scalar(select(func.max(LinkRow.position)).where(LinkRow.project_id == project_id))
-    position = 0 if last is None else last + 1
+    first = 0 if last is None else last + 1
     revision = next_revision(session, project_id)
-    row = LinkRow(project_id=project_id, position=position, revision=revision, body=_body(new))
-    session.add(row)
+    rows = [
+        LinkRow(project_id=project_id, position=first + i, revision=revision, body=_body(link))
+        for i, link in enumerate(new)
+    ]
+    session.add_all(rows)
     session.flush()
-    change = LinkChange(link_id=row.id, position=row.position, before=None, after=row.body)
-    record(session, project_id, label, row.id, [change])
-    return _stored(row)
+    changes = [LinkChange(link_id=r.id, position=r.position, before=None, after=r.body) for r in rows]
+    if rows:
+        record(session, project_id, label, rows[0].id if len(rows) == 1 else None, changes)
+    return [_stored(row) for row in rows]
 
 
 def change_link(session: Session, link_id: int, revision: int, new: Link, label: str) -> StoredLink:
@@ -132,6 +141,26 @@ def change_link(session: Session, link_id: int, revision: int, new: Link, label:
         change = LinkChange(link_id=row.id, position=row.position, before=before, after=after)
         record(session, row.project_id, label, row.id, [change])
     return _stored(row)
+
+
+def change_links(
+    session: Session, project_id: int, changed: list[tuple[StoredLink, Link]], label: str
+) -> list[StoredLink]:
+    """Replace the content of several links, all as one entry of the history."""
+    changes, rows = [], []
+    revision = next_revision(session, project_id)
+    for stored, new in changed:
+        row = _link_row(session, stored.id)
+        if row.revision != stored.revision or row.project_id != project_id:
+            raise ConflictError(_stored(row))
+        before, after = row.body, _body(new)
+        if before != after:
+            row.body, row.revision = after, revision
+            changes.append(LinkChange(link_id=row.id, position=row.position, before=before, after=after))
+        rows.append(row)
+    if changes:
+        record(session, project_id, label, None, changes)
+    return [_stored(row) for row in rows]
 
 
 def remove_link(session: Session, link_id: int, label: str) -> None:

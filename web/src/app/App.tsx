@@ -1,11 +1,14 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { Navigate, Route, Routes, useParams } from "react-router";
 
+import { ExchangePage } from "../exchange/ExchangePage";
 import { Ladder } from "../ladder/Ladder";
+import { LadderPage } from "../ladder/LadderPage";
 import { LinkView } from "../link/LinkView";
 import { ProblemNote } from "../shared/ProblemNote";
 import { useLink, useLinks, useProject } from "../shared/queries";
 import { Header } from "./Header";
+import { HistoryPage } from "./HistoryPage";
 import { useKeys } from "./useKeys";
 
 /** The frame: header, the list of links, and the link in hand. */
@@ -19,6 +22,9 @@ export function App() {
       <Flex flex="1" minH={0} direction={{ base: "column", md: "row" }}>
         <Routes>
           <Route path="/links/:id" element={<Desk projectId={project.data?.id} />} />
+          <Route path="/ladder" element={<LadderPage project={project.data ?? undefined} />} />
+          <Route path="/exchange" element={<ExchangePage project={project.data ?? undefined} />} />
+          <Route path="/log" element={<HistoryPage project={project.data ?? undefined} />} />
           <Route path="*" element={<FirstLink projectId={project.data?.id} />} />
         </Routes>
       </Flex>

@@ -1,12 +1,20 @@
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 
 import { useState } from "react";
+import { NavLink } from "react-router";
 
 import type { Project } from "../shared/api";
 import { useSettings } from "../shared/settings";
 import { HouseRulesPanel } from "./HouseRulesPanel";
 import { KeySheet } from "./KeySheet";
 import type { Keys } from "./useKeys";
+
+const VIEWS = [
+  ["/links", "Link"],
+  ["/ladder", "Ladder"],
+  ["/log", "Log"],
+  ["/exchange", "In and out"],
+] as const;
 
 /** The one line on top: what this is, undo and redo, units, theme, keys. */
 export function Header({ project, keys }: { project: Project | undefined; keys: Keys }) {
@@ -20,6 +28,15 @@ export function Header({ project, keys }: { project: Project | undefined; keys: 
       <Text color="fg.muted" mr={2}>
         {project?.name}
       </Text>
+      <Flex as="nav" aria-label="Views" gap={1}>
+        {VIEWS.map(([path, words]) => (
+          <Button key={path} size="xs" variant="ghost" asChild>
+            <NavLink to={path} style={({ isActive }) => ({ textDecoration: isActive ? "underline" : "none" })}>
+              {words}
+            </NavLink>
+          </Button>
+        ))}
+      </Flex>
       <Button size="xs" variant="outline" onClick={keys.undo} disabled={!project?.undo_label} title={project?.undo_label ? `Undo: ${project.undo_label}` : "Nothing to undo"}>
         Undo
       </Button>
@@ -32,13 +49,6 @@ export function Header({ project, keys }: { project: Project | undefined; keys: 
       <Button size="xs" variant="outline" aria-expanded={rules} onClick={() => setRules(!rules)}>
         House rules
       </Button>
-      {project && (
-        <Button size="xs" variant="ghost" asChild>
-          <a href={`/api/v1/projects/${project.id}/plan`} download>
-            Plan file
-          </a>
-        </Button>
-      )}
       <Flex role="group" aria-label="Unit of length">
         {(["m", "ft"] as const).map((name) => (
           <Button key={name} size="xs" variant={unit === name ? "solid" : "outline"} aria-pressed={unit === name} onClick={() => setUnit(name)}>

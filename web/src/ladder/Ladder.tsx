@@ -2,14 +2,11 @@ import { Box, Flex, Input, Text } from "@chakra-ui/react";
 import { type KeyboardEvent, useState } from "react";
 import { useNavigate } from "react-router";
 
-import type { LinkRow } from "../shared/api";
 import { ProblemNote } from "../shared/ProblemNote";
 import { useCatalog, useLinks } from "../shared/queries";
 import { LadderRow } from "./LadderRow";
 import { NewLink } from "./NewLink";
-
-const matches = (row: LinkRow, text: string) =>
-  [row.name, row.from_place, row.to_place, row.verdict_text, ...row.applications].join(" ").toLowerCase().includes(text.trim().toLowerCase());
+import { matches } from "./order";
 
 /** All links: one row each, filtered as you type. */
 export function Ladder({ projectId, current }: { projectId: number | undefined; current: number | undefined }) {

@@ -17,7 +17,7 @@ export function BudgetPanel({ review, way, link }: { review: Review; way: "left"
       <Flex columnGap={4} wrap="wrap" align="baseline">
         <Text fontWeight={600} fontSize="13px">Loss{least}</Text>
         <Sum word="worst" value={loss.worst_db} />
-        <Sum word="97.5 %" value={loss.q975_db} />
+        {loss.q975_db !== null && <Sum word="97.5 %" value={loss.q975_db} />}
         <Sum word="expected" value={loss.expected_db} />
         <Sum word="least" value={loss.least_db} />
         <Button size="xs" variant="outline" onClick={() => setOpen(!open)} aria-expanded={open}>

@@ -1,10 +1,15 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import {
+  type BulkOut,
+  type BulkRequest,
   type Catalog,
   type Edit,
   type HistoryEntry,
   type HouseRules,
+  type ImportOut,
+  type ImportPreview,
+  type ImportRequest,
   type LinkDetail,
   type LinkRow,
   type NewLink,
@@ -118,3 +123,51 @@ export const useHouseRulesPreview = (projectId: number, rules: HouseRules, enabl
     queryFn: () => call<VerdictChange[]>(`/projects/${projectId}/house-rules/preview`, "POST", rules),
     enabled,
   });
+
+/** What one change of many links would do; asked before it is made. */
+export const useBulkPreview = (projectId: number, wish: BulkRequest, enabled: boolean) =>
+  useQuery({
+    queryKey: ["bulk-preview", projectId, wish],
+    queryFn: () => call<BulkOut>(`/projects/${projectId}/bulk/preview`, "POST", wish),
+    enabled,
+  });
+
+export function useBulk(projectId: number) {
+  const refresh = useRefresh();
+  return useMutation({
+    mutationFn: (wish: BulkRequest) => call<BulkOut>(`/projects/${projectId}/bulk`, "POST", wish),
+    onSuccess: () => refresh(),
+  });
+}
+
+export function useReturn(projectId: number | undefined) {
+  const refresh = useRefresh();
+  return useMutation({
+    mutationFn: (entryId: number) => call<unknown>(`/projects/${projectId}/history/${entryId}/return`, "POST"),
+    onSuccess: () => refresh(),
+  });
+}
+
+export const useImportPreview = (projectId: number, wish: ImportRequest, enabled: boolean) =>
+  useQuery({
+    queryKey: ["import-preview", projectId, wish],
+    queryFn: () => call<ImportPreview>(`/projects/${projectId}/import/preview`, "POST", wish),
+    enabled,
+    placeholderData: (before) => before,
+  });
+
+export function useTableImport(projectId: number) {
+  const refresh = useRefresh();
+  return useMutation({
+    mutationFn: (wish: ImportRequest) => call<ImportOut>(`/projects/${projectId}/import`, "POST", wish),
+    onSuccess: () => refresh(),
+  });
+}
+
+export function usePlanImport(projectId: number | undefined) {
+  const refresh = useRefresh();
+  return useMutation({
+    mutationFn: (text: string) => call<ImportOut>(`/projects/${projectId}/plan`, "POST", { text }),
+    onSuccess: () => refresh(),
+  });
+}

@@ -6,8 +6,9 @@ from collections.abc import Iterator
 
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, Fix
+from passerelle.core.link.bulk import of_grade
 from passerelle.core.link.chain import Link, called, glass
-from passerelle.core.link.edits import Edit, Insert, SetFields
+from passerelle.core.link.edits import Insert, SetFields
 from passerelle.core.link.elements import Cord, Panel, Pigtail, Plug, Run, Splice
 from passerelle.core.match.joints import Joint, Receptacle, joints
 from passerelle.core.repairs.effort import Effort
@@ -101,21 +102,10 @@ def core_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
             yield Fix(
                 label=f"Exchange {' and '.join(called(link, p) for p in group)} for {main.fiber[0]}",
                 effort=Effort.CORD * len(group),
-                edits=tuple(_of_glass(p, main.fiber[0], catalog) for p in group),
+                edits=tuple(of_grade(p.id, p.left, p.right, main.fiber[0], catalog) for p in group),
             )
         if here == odd:
             return
-
-
-def _of_glass(piece: Cord | Pigtail | Run, grade: str, catalog: Catalog) -> Edit:
-    """Same piece in another grade, with the polish that goes with the new family where it must change."""
-    single_mode = catalog.fiber(grade).family == "single-mode"
-    values: dict[str, object] = {"fiber": (grade,)}
-    for side in ("left", "right"):
-        plug = getattr(piece, side)
-        if plug is not None and plug.polish != "APC":
-            values[side] = Plug(shape=plug.shape, polish="UPC" if single_mode else "PC").model_dump()
-    return SetFields(element=piece.id, values=values)
 
 
 def launch_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
@@ -143,8 +133,3 @@ def strand_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix
             effort=Effort.CORD * len(finding.at),
             edits=tuple(SetFields(element=i, values={"strands": strands}) for i in finding.at),
         )
-
-
-def all_glass(link: Link, grade: str, catalog: Catalog) -> tuple[Edit, ...]:
-    """Edits that make every piece of glass in the link of one grade."""
-    return tuple(_of_glass(piece, grade, catalog) for piece in glass(link))

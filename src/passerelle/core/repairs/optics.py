@@ -7,11 +7,11 @@ from collections.abc import Iterator
 from passerelle.core.catalog.records import Application
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, Fix
+from passerelle.core.link.bulk import all_glass
 from passerelle.core.link.chain import Link, modules, place_at, ports
 from passerelle.core.link.edits import Edit, SetFields
 from passerelle.core.link.elements import Module
 from passerelle.core.repairs.effort import Effort
-from passerelle.core.repairs.exchange import all_glass
 
 
 def module_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:

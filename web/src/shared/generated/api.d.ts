@@ -144,20 +144,20 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/projects/{project_id}/plan": {
+    "/api/v1/projects/{project_id}/history/{entry_id}/return": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /**
-         * Download Plan
-         * @description The project as a plan file (JSON).
-         */
-        get: operations["download_plan_api_v1_projects__project_id__plan_get"];
+        get?: never;
         put?: never;
-        post?: never;
+        /**
+         * Return To
+         * @description Bring back the state after an earlier entry, as a new entry. 409 when that entry is not in force.
+         */
+        post: operations["return_to_api_v1_projects__project_id__history__entry_id__return_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -266,6 +266,150 @@ export interface paths {
          * @description What edits would do to a link. Nothing is stored.
          */
         post: operations["preview_link_api_v1_links__link_id__preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/bulk/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Bulk
+         * @description The verdicts that one change of several links would move. Nothing is stored.
+         */
+        post: operations["preview_bulk_api_v1_projects__project_id__bulk_preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/bulk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Bulk
+         * @description Make one change in several links: one transaction, one entry, one undo.
+         */
+        post: operations["make_bulk_api_v1_projects__project_id__bulk_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan-schema": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Plan Schema
+         * @description The JSON Schema of the plan file.
+         */
+        get: operations["get_plan_schema_api_v1_plan_schema_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Download Plan
+         * @description The project as a plan file (JSON).
+         */
+        get: operations["download_plan_api_v1_projects__project_id__plan_get"];
+        put?: never;
+        /**
+         * Upload Plan
+         * @description Add the links of a plan file to the project, as one entry of the history.
+         */
+        post: operations["upload_plan_api_v1_projects__project_id__plan_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/links.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Download Links
+         * @description The list of links as a table.
+         */
+        get: operations["download_links_api_v1_projects__project_id__links__kind__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/import/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Import
+         * @description What a CSV table holds: matched columns, links with verdicts, every bad line. Nothing is stored.
+         */
+        post: operations["preview_import_api_v1_projects__project_id__import_preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import Links
+         * @description Add the links of a CSV table, as one entry of the history; nothing when a line is bad (422).
+         */
+        post: operations["import_links_api_v1_projects__project_id__import_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -440,6 +584,38 @@ export interface components {
             /** Steps Db */
             steps_db: number[];
             steps_source: components["schemas"]["Source"];
+        };
+        /**
+         * BadLine
+         * @description A line that cannot be read: its number in the file, the column, and what was expected.
+         */
+        BadLine: {
+            /** Line */
+            line: number;
+            /** Column */
+            column: string;
+            /** Message */
+            message: string;
+        };
+        /**
+         * BulkOut
+         * @description What a change of several links does, or did.
+         */
+        BulkOut: {
+            /** Links */
+            links: number;
+            /** Verdicts */
+            verdicts: components["schemas"]["VerdictChange"][];
+        };
+        /**
+         * BulkRequest
+         * @description One change for several links.
+         */
+        BulkRequest: {
+            /** Links */
+            links: number[];
+            /** Change */
+            change: components["schemas"]["SetApplication"] | components["schemas"]["SetGrade"] | components["schemas"]["SetLossClass"] | components["schemas"]["SetWantedRate"];
         };
         /**
          * Cage
@@ -824,6 +1000,51 @@ export interface components {
             offset_launch_from_m?: number;
         };
         /**
+         * ImportOut
+         * @description How many links were added, and the project after it.
+         */
+        ImportOut: {
+            /** Added */
+            added: number;
+            project: components["schemas"]["ProjectOut"];
+        };
+        /**
+         * ImportPreview
+         * @description What a table holds; ``names`` and ``verdicts`` are those of the links that can be made.
+         */
+        ImportPreview: {
+            /** Columns */
+            columns: string[];
+            /** Mapping */
+            mapping: {
+                [key: string]: string;
+            };
+            /** Problems */
+            problems: components["schemas"]["BadLine"][];
+            /** Names */
+            names: string[];
+            /** Verdicts */
+            verdicts: string[];
+        };
+        /**
+         * ImportRequest
+         * @description The text of a CSV table, which column holds which field, and the unit of bare lengths.
+         */
+        ImportRequest: {
+            /** Text */
+            text: string;
+            /** Mapping */
+            mapping?: {
+                [key: string]: string;
+            } | null;
+            /**
+             * Unit
+             * @default m
+             * @enum {string}
+             */
+            unit: "m" | "ft";
+        };
+        /**
          * Insert
          * @description Put a piece behind another one (``after`` empty: in front of all). A missing id is filled in.
          */
@@ -949,7 +1170,9 @@ export interface components {
         };
         /**
          * LossSummary
-         * @description Sums of all terms of one direction, in dB; ``q975_db`` is the 97.5 % quantile of the random sum.
+         * @description Sums of all terms of one direction, in dB.
+         *
+         *     ``q975_db`` is the 97.5 % quantile of the random sum, None where nobody looks at it.
          */
         LossSummary: {
             /** Worst Db */
@@ -959,7 +1182,7 @@ export interface components {
             /** Least Db */
             least_db: number;
             /** Q975 Db */
-            q975_db: number;
+            q975_db: number | null;
         };
         /**
          * LossTerm
@@ -1165,6 +1388,14 @@ export interface components {
              * @enum {integer}
              */
             strands: 1 | 2;
+        };
+        /**
+         * PlanRequest
+         * @description The text of a plan file.
+         */
+        PlanRequest: {
+            /** Text */
+            text: string;
         };
         /**
          * Plug
@@ -1490,6 +1721,19 @@ export interface components {
             strands: 1 | 2;
         };
         /**
+         * SetApplication
+         * @description Give both modules this application; of a two-wavelength pair the far end gets the other side.
+         */
+        SetApplication: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            change: "application";
+            /** Application */
+            application: string;
+        };
+        /**
          * SetFields
          * @description Give fields of one piece new values.
          */
@@ -1505,6 +1749,48 @@ export interface components {
             values: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * SetGrade
+         * @description Make all glass of this grade, with the polish that goes with it where it is not angled.
+         */
+        SetGrade: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            change: "grade";
+            /** Grade */
+            grade: string;
+        };
+        /**
+         * SetLossClass
+         * @description Give all panels this loss class.
+         */
+        SetLossClass: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            change: "loss class";
+            /**
+             * Loss Class
+             * @enum {string}
+             */
+            loss_class: "mated pair" | "mated pair, low-loss";
+        };
+        /**
+         * SetWantedRate
+         * @description Want this rate (Mb/s), or none in particular.
+         */
+        SetWantedRate: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            change: "wanted rate";
+            /** Wanted Rate Mbps */
+            wanted_rate_mbps: number | null;
         };
         /**
          * Severity
@@ -2112,13 +2398,15 @@ export interface operations {
             };
         };
     };
-    download_plan_api_v1_projects__project_id__plan_get: {
+    return_to_api_v1_projects__project_id__history__entry_id__return_post: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 /** @description number of a row in the database */
                 project_id: number;
+                /** @description number of a row in the database */
+                entry_id: number;
             };
             cookie?: never;
         };
@@ -2129,7 +2417,9 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["WalkOut"];
+                };
             };
             /** @description The request cannot be read */
             400: {
@@ -2585,6 +2875,526 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PreviewOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_bulk_api_v1_projects__project_id__bulk_preview_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BulkRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BulkOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_bulk_api_v1_projects__project_id__bulk_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BulkRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BulkOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_plan_schema_api_v1_plan_schema_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    download_plan_api_v1_projects__project_id__plan_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    upload_plan_api_v1_projects__project_id__plan_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    download_links_api_v1_projects__project_id__links__kind__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+                kind: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_import_api_v1_projects__project_id__import_preview_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImportRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportPreview"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    import_links_api_v1_projects__project_id__import_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImportRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportOut"];
                 };
             };
             /** @description The request cannot be read */

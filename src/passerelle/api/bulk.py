@@ -1,0 +1,68 @@
+"""One change for many links: tried first, then made as one entry of the history."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, Request
+from sqlalchemy.orm import Session
+
+from passerelle.api.problems import PROBLEM_RESPONSES
+from passerelle.api.schemas import BulkOut, BulkRequest, RowId, VerdictChange
+from passerelle.core.batch import figures_of
+from passerelle.core.catalog.shelves import load_catalog
+from passerelle.core.link.bulk import describe_change, edits_for
+from passerelle.core.link.chain import Link
+from passerelle.core.link.edits import apply_edits
+from passerelle.core.link.names import check_names
+from passerelle.store import projects as stored
+from passerelle.store.database import Database
+from passerelle.store.projects import NotFoundError, StoredLink
+
+router = APIRouter(tags=["links"], responses=PROBLEM_RESPONSES)
+
+
+@router.post("/projects/{project_id}/bulk/preview")
+def preview_bulk(request: Request, project_id: RowId, wish: BulkRequest) -> BulkOut:
+    """The verdicts that one change of several links would move. Nothing is stored."""
+    database: Database = request.app.state.database
+    with database.read() as session:
+        return _effect(session, project_id, _changed(session, project_id, wish))
+
+
+@router.post("/projects/{project_id}/bulk")
+def make_bulk(request: Request, project_id: RowId, wish: BulkRequest) -> BulkOut:
+    """Make one change in several links: one transaction, one entry, one undo."""
+    database: Database = request.app.state.database
+    with database.write() as session:
+        changed = _changed(session, project_id, wish)
+        effect = _effect(session, project_id, changed)
+        label = f"{describe_change(wish.change)} in {len(changed)} links"
+        stored.change_links(session, project_id, changed, label)
+        return effect
+
+
+def _changed(session: Session, project_id: int, wish: BulkRequest) -> list[tuple[StoredLink, Link]]:
+    wanted = set(wish.links)
+    found = [item for item in stored.links(session, project_id) if item.id in wanted]
+    if len(found) < len(wanted):
+        gone = sorted(wanted - {item.id for item in found})
+        raise NotFoundError(f"link {gone[0]} is not in this project: it may have been removed")
+    catalog = load_catalog()
+    pairs = []
+    for item in found:
+        after = apply_edits(item.link, edits_for(item.link, wish.change, catalog))
+        check_names(after, catalog)
+        pairs.append((item, after))
+    return pairs
+
+
+def _effect(session: Session, project_id: int, changed: list[tuple[StoredLink, Link]]) -> BulkOut:
+    house = stored.project(session, project_id).house
+    catalog = load_catalog()
+    before = figures_of([item.link for item, _ in changed], catalog, house)
+    after = figures_of([new for _, new in changed], catalog, house)
+    verdicts = tuple(
+        VerdictChange(id=item.id, name=item.link.name, before=old.verdict_text, after=new.verdict_text)
+        for (item, _), old, new in zip(changed, before, after, strict=True)
+        if old.verdict_text != new.verdict_text
+    )
+    return BulkOut(links=len(changed), verdicts=verdicts)

@@ -1,0 +1,96 @@
+"""One change for many links, as data: the edits follow for each link by itself."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from passerelle.core.catalog.records import Polish
+from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.link.chain import Link, glass, modules
+from passerelle.core.link.edits import Describe, Edit, SetFields
+from passerelle.core.link.elements import LossClass, Panel, Plug
+from passerelle.core.sources import Frozen
+
+
+class SetApplication(Frozen):
+    """Give both modules this application; of a two-wavelength pair the far end gets the other side."""
+
+    change: Literal["application"] = "application"
+    application: str
+
+
+class SetGrade(Frozen):
+    """Make all glass of this grade, with the polish that goes with it where it is not angled."""
+
+    change: Literal["grade"] = "grade"
+    grade: str
+
+
+class SetLossClass(Frozen):
+    """Give all panels this loss class."""
+
+    change: Literal["loss class"] = "loss class"
+    loss_class: LossClass
+
+
+class SetWantedRate(Frozen):
+    """Want this rate (Mb/s), or none in particular."""
+
+    change: Literal["wanted rate"] = "wanted rate"
+    wanted_rate_mbps: Annotated[int, Field(gt=0, le=1_000_000)] | None
+
+
+BulkChange = Annotated[SetApplication | SetGrade | SetLossClass | SetWantedRate, Field(discriminator="change")]
+
+
+def edits_for(link: Link, change: BulkChange, catalog: Catalog) -> tuple[Edit, ...]:
+    """The edits that make the change in one link; none where nothing in it is concerned.
+
+    Raises:
+        CatalogError: the catalog has no such application or grade.
+    """
+    match change:
+        case SetApplication():
+            application = catalog.application(change.application)
+            names = (application.name, application.partner or application.name)
+            return tuple(
+                SetFields(element=module.id, values={"application": name, "form": ""})
+                for module, name in zip(modules(link), names, strict=False)
+            )
+        case SetGrade():
+            return all_glass(link, change.grade, catalog)
+        case SetLossClass():
+            panels = [e for e in link.elements if isinstance(e, Panel)]
+            return tuple(SetFields(element=p.id, values={"loss_class": change.loss_class}) for p in panels)
+        case SetWantedRate():
+            return (Describe(values={"wanted_rate_mbps": change.wanted_rate_mbps}),)
+
+
+def describe_change(change: BulkChange) -> str:
+    """The change in words for the log."""
+    match change:
+        case SetApplication():
+            return f"application {change.application}"
+        case SetGrade():
+            return f"all glass {change.grade}"
+        case SetLossClass():
+            return f"panels {change.loss_class}"
+        case SetWantedRate():
+            return f"wanted rate {change.wanted_rate_mbps or 'none'}"
+
+
+def all_glass(link: Link, grade: str, catalog: Catalog) -> tuple[Edit, ...]:
+    """Edits that make every piece of glass in the link of one grade."""
+    return tuple(of_grade(piece.id, piece.left, piece.right, grade, catalog) for piece in glass(link))
+
+
+def of_grade(element_id: str, left: Plug | None, right: Plug | None, grade: str, catalog: Catalog) -> Edit:
+    """Same piece in another grade, with the polish that goes with its family; angled plugs stay angled."""
+    polish: Polish = "UPC" if catalog.fiber(grade).family == "single-mode" else "PC"
+    values: dict[str, object] = {"fiber": (grade,)}
+    for side, plug in (("left", left), ("right", right)):
+        if plug is not None and plug.polish != "APC":
+            values[side] = {"shape": plug.shape, "polish": polish}
+    return SetFields(element=element_id, values=values)

@@ -1,0 +1,52 @@
+import { Box, Button, Heading, Table, Text } from "@chakra-ui/react";
+import { Link as RouterLink } from "react-router";
+
+import type { Project } from "../shared/api";
+import { ProblemNote } from "../shared/ProblemNote";
+import { useHistory, useReturn } from "../shared/queries";
+
+const STATES: Record<string, string> = { done: "", undone: "undone", dropped: "undone, then replaced" };
+
+/** The log of the project: what, when, which link; and the way back to any state in force. */
+export function HistoryPage({ project }: { project: Project | undefined }) {
+  const log = useHistory(project?.id, project !== undefined);
+  const back = useReturn(project?.id);
+  const entries = log.data ?? [];
+  const newest = entries.find((entry) => entry.state === "done")?.id;
+  return (
+    <Box as="main" flex="1" overflowY="auto" px={4} py={3}>
+      <Heading as="h1" size="md" fontWeight={600}>
+        Log
+      </Heading>
+      <Text color="fg.muted" fontSize="13px">
+        Newest first. Returning to a state is a change of its own: it can be undone, and nothing is lost.
+      </Text>
+      <ProblemNote error={log.error ?? back.error} />
+      {log.isSuccess && entries.length === 0 && (
+        <Text mt={3}>Nothing was changed yet. Change a piece of a link, and it stands here.</Text>
+      )}
+      {entries.length > 0 && (
+        <Table.Root size="sm" mt={2}>
+          <Table.Body>
+            {entries.map((entry) => (
+              <Table.Row key={entry.id} bg="transparent">
+                <Table.Cell className="figures" whiteSpace="nowrap" fontSize="12px">
+                  {new Date(entry.at).toLocaleString("en-US")}
+                </Table.Cell>
+                <Table.Cell>{entry.link_id === null ? entry.label : <RouterLink to={`/links/${entry.link_id}`}>{entry.label}</RouterLink>}</Table.Cell>
+                <Table.Cell color="fg.muted">{STATES[entry.state]}</Table.Cell>
+                <Table.Cell textAlign="end">
+                  {entry.state === "done" && entry.id !== newest && (
+                    <Button size="xs" variant="outline" loading={back.isPending} onClick={() => back.mutate(entry.id)}>
+                      Return to here
+                    </Button>
+                  )}
+                </Table.Cell>
+              </Table.Row>
+            ))}
+          </Table.Body>
+        </Table.Root>
+      )}
+    </Box>
+  );
+}

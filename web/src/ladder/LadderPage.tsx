@@ -1,0 +1,97 @@
+import { Box, Flex, Input, Text } from "@chakra-ui/react";
+import { useVirtualizer } from "@tanstack/react-virtual";
+import { useMemo, useRef, useState } from "react";
+import { useSearchParams } from "react-router";
+
+import type { Project } from "../shared/api";
+import { ProblemNote } from "../shared/ProblemNote";
+import { useCatalog, useLinks } from "../shared/queries";
+import { BulkBar } from "./BulkBar";
+import { Choice } from "./Choice";
+import { WideRow } from "./WideRow";
+import { type GroupBy, type SortBy, arrange } from "./order";
+
+const SORTS: [SortBy, string][] = [
+  ["order", "project order"],
+  ["name", "name"],
+  ["verdict", "worst verdict first"],
+  ["margin", "smallest margin first"],
+  ["length", "shortest first"],
+];
+const GROUPS: [GroupBy, string][] = [
+  ["none", "no groups"],
+  ["place", "by place"],
+  ["verdict", "by verdict"],
+];
+const ROW_HEIGHT = 34;
+
+/** The ladder: all links of the project, one row each, for thousands of rows. */
+export function LadderPage({ project }: { project: Project | undefined }) {
+  const links = useLinks(project?.id);
+  const catalog = useCatalog().data;
+  const [params, setParams] = useSearchParams();
+  const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());
+  const box = useRef<HTMLDivElement>(null);
+  const filter = params.get("filter") ?? "";
+  const sort = (params.get("sort") ?? "order") as SortBy;
+  const group = (params.get("group") ?? "none") as GroupBy;
+  const lines = useMemo(() => arrange(links.data ?? [], filter, sort, group), [links.data, filter, sort, group]);
+  const rows = lines.flatMap((line) => (line.kind === "row" ? [line.row.id] : []));
+  // eslint-disable-next-line react-hooks/incompatible-library
+  const virtual = useVirtualizer({ count: lines.length, getScrollElement: () => box.current, estimateSize: () => ROW_HEIGHT, overscan: 12 });
+  const put = (key: string, value: string) =>
+    setParams((before) => {
+      const next = new URLSearchParams(before);
+      if (value) next.set(key, value);
+      else next.delete(key);
+      return next;
+    }, { replace: true });
+  const toggle = (id: number) => {
+    const next = new Set(chosen);
+    if (!next.delete(id)) next.add(id);
+    setChosen(next);
+  };
+  const all = rows.length > 0 && rows.every((id) => chosen.has(id));
+
+  return (
+    <Flex as="main" direction="column" flex="1" minH={0} minW={0} px={4} py={2}>
+      <Flex gap={3} align="center" wrap="wrap" pb={2}>
+        <Input id="ladder-filter" size="xs" width="260px" placeholder="filter: place, verdict, application" aria-label="Filter the links" borderColor="border.emphasized" value={filter} onChange={(event) => put("filter", event.target.value)} />
+        <Choice label="Sort" value={sort} options={SORTS} onChange={(value) => put("sort", value === "order" ? "" : value)} />
+        <Choice label="Group" value={group} options={GROUPS} onChange={(value) => put("group", value === "none" ? "" : value)} />
+        <label>
+          <input type="checkbox" checked={all} onChange={() => setChosen(all ? new Set() : new Set(rows))} /> all shown
+        </label>
+        <Text className="figures" fontSize="12px" color="fg.muted">
+          {rows.length} of {links.data?.length ?? 0} links
+        </Text>
+        <Text fontSize="12px" color="fg.muted">bar: margin from zero; dashed: house margin {project?.house_rules.margin_db} dB</Text>
+      </Flex>
+      {chosen.size > 0 && project && <BulkBar projectId={project.id} chosen={[...chosen]} onDone={() => setChosen(new Set())} />}
+      <ProblemNote error={links.error} />
+      <Box ref={box} flex="1" overflowY="auto" borderTopWidth="1px" role="list" aria-label="Links" tabIndex={0}>
+        {links.isPending && <Text p={3} color="fg.muted">Reading the links …</Text>}
+        {links.isSuccess && lines.length === 0 && (
+          <Text p={3} color="fg.muted">{filter ? `No link matches "${filter}".` : "No links yet: open any page and press New link."}</Text>
+        )}
+        <Box position="relative" height={`${virtual.getTotalSize()}px`}>
+          {virtual.getVirtualItems().map((item) => {
+            const line = lines[item.index];
+            return (
+              <Box key={item.key} role="listitem" position="absolute" top={0} left={0} right={0} height={`${ROW_HEIGHT}px`} style={{ transform: `translateY(${item.start}px)` }}>
+                {line?.kind === "head" && (
+                  <Text fontWeight={600} pt="9px" borderBottomWidth="1px">
+                    {line.text} <span className="figures">{line.count}</span>
+                  </Text>
+                )}
+                {line?.kind === "row" && (
+                  <WideRow row={line.row} catalog={catalog} house_db={project?.house_rules.margin_db ?? 0} chosen={chosen.has(line.row.id)} onChoose={() => toggle(line.row.id)} />
+                )}
+              </Box>
+            );
+          })}
+        </Box>
+      </Box>
+    </Flex>
+  );
+}

@@ -1,0 +1,49 @@
+import type { LinkRow, Verdict } from "../shared/api";
+
+export type SortBy = "order" | "name" | "verdict" | "margin" | "length";
+export type GroupBy = "none" | "place" | "verdict";
+
+const WORST_FIRST: Verdict[] = ["damage", "fail", "unknown", "marginal", "pass"];
+
+/** Whether a row answers to what was typed: each typed word begins a word of its name, places, verdict or optics. */
+export function matches(row: LinkRow, text: string): boolean {
+  const typed = text.toLowerCase().split(/\s+/).filter(Boolean);
+  const known = [row.name, row.from_place, row.to_place, row.verdict_text, ...row.applications].join(" ").toLowerCase().split(/[\s,]+/);
+  return typed.every((start) => known.some((word) => word.startsWith(start)));
+}
+
+const COMPARE: Record<SortBy, (a: LinkRow, b: LinkRow) => number> = {
+  order: () => 0,
+  name: (a, b) => a.name.localeCompare(b.name),
+  verdict: (a, b) => WORST_FIRST.indexOf(a.verdict) - WORST_FIRST.indexOf(b.verdict),
+  margin: (a, b) => (a.margin_db ?? -Infinity) - (b.margin_db ?? -Infinity),
+  length: (a, b) => (a.length_m ?? Infinity) - (b.length_m ?? Infinity),
+};
+
+const GROUP: Record<GroupBy, (row: LinkRow) => string> = {
+  none: () => "",
+  place: (row) => row.to_place || row.from_place || "no place",
+  verdict: (row) => row.verdict_text,
+};
+
+/** A line of the ladder: the head of a group, or a link. */
+export type Line = { kind: "head"; text: string; count: number } | { kind: "row"; row: LinkRow };
+
+/** The rows filtered, sorted and grouped, as lines. Sorting is stable, so equal rows keep the project's order. */
+export function arrange(rows: readonly LinkRow[], filter: string, sort: SortBy, group: GroupBy): Line[] {
+  const shown = rows.filter((row) => matches(row, filter)).sort(COMPARE[sort]);
+  if (group === "none") return shown.map((row) => ({ kind: "row", row }));
+  const groups = new Map<string, LinkRow[]>();
+  for (const row of shown) {
+    const name = GROUP[group](row);
+    const known = groups.get(name);
+    if (known) known.push(row);
+    else groups.set(name, [row]);
+  }
+  const heads = [...groups];
+  if (group === "verdict") heads.sort(([, a], [, b]) => COMPARE.verdict(a[0] as LinkRow, b[0] as LinkRow));
+  return heads.flatMap(([text, members]) => [
+    { kind: "head" as const, text, count: members.length },
+    ...members.map((row) => ({ kind: "row" as const, row })),
+  ]);
+}
