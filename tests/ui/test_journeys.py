@@ -168,7 +168,11 @@ def test_two_tabs_do_not_overwrite_each_other(page: Page, browser: Browser, addr
     other.get_by_label("length", exact=True).fill("4 km")
     other.keyboard.press("Enter")
     expect(other.get_by_role("alert")).to_contain_text("was changed elsewhere")
+    expect(other.get_by_role("alert")).to_contain_text("4 km")
     expect(other.locator("[data-piece=run-1]")).to_contain_text("3.00 km")
+    other.get_by_role("button", name="Make my change on the new state").click()
+    expect(other.locator("[data-piece=run-1]")).to_contain_text("4.00 km")
+    expect(other.get_by_role("alert")).to_have_count(0)
     context.close()
 
 

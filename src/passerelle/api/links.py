@@ -99,6 +99,16 @@ def preview_link(request: Request, link_id: RowId, wish: PreviewRequest) -> Prev
         return preview_view(apply_edits(before.link, wish.edits), house)
 
 
+@router.post("/links/{link_id}/duplicate", status_code=status.HTTP_201_CREATED)
+def duplicate_link(request: Request, link_id: RowId) -> LinkOut:
+    """Add a copy of a link to its project."""
+    with _database(request).write() as session:
+        original = stored.link(session, link_id)
+        name = f"{original.link.name[:112]}, copy"
+        copy = original.link.model_copy(update={"name": name})
+        return link_view(session, stored.add_link(session, original.project_id, copy, f"add {name}"))
+
+
 @router.delete("/links/{link_id}")
 def delete_link(request: Request, link_id: RowId) -> ProjectOut:
     """Take a link out of its project. Undo brings it back."""
@@ -117,6 +127,8 @@ def _label(edits: tuple[Edit, ...]) -> str:
                 words.append(f"set {', '.join(edit.values).replace('_', ' ')} of {edit.element}")
             case "insert":
                 words.append(f"insert {edit.piece.kind}")
+            case "reverse":
+                words.append("reverse")
             case "describe":
                 words.append(f"set {', '.join(edit.values).replace('_', ' ')}")
             case _:

@@ -1,4 +1,4 @@
-import { Box, Text, chakra } from "@chakra-ui/react";
+import { Box, Text, VisuallyHidden, chakra } from "@chakra-ui/react";
 import type { KeyboardEvent } from "react";
 
 import type { Catalog, Element, Finding } from "../shared/api";
@@ -47,7 +47,6 @@ export function Chain({ elements, places, findings, selected, onSelect, onKey, c
             bg={chosen ? "bg.muted" : undefined}
             _hover={{ bg: chosen ? "bg.muted" : "bg.subtle" }}
             aria-pressed={chosen}
-            aria-label={`${pieceName(element)}, ${first} ${second}${worst ? `, ${worst.severity}: ${worst.what}` : ""}`}
             onClick={() => onSelect(element.id)}
             onKeyDown={(event) => onKey(event, element)}
             data-piece={element.id}
@@ -58,6 +57,10 @@ export function Chain({ elements, places, findings, selected, onSelect, onKey, c
             <PieceDrawing piece={element} w={place.w} atLeft={index < elements.length / 2} catalog={catalog} />
             <Caption text={first} strong />
             <Caption text={second} />
+            <VisuallyHidden>
+              {pieceName(element)}
+              {worst && `, ${worst.severity}: ${worst.what}`}
+            </VisuallyHidden>
           </chakra.button>
         ) : null;
       })}

@@ -2,11 +2,12 @@ import { Box, Flex, Text } from "@chakra-ui/react";
 import { useSearchParams } from "react-router";
 
 import type { LinkDetail } from "../shared/api";
-import { ProblemNote } from "../shared/ProblemNote";
 import { useCatalog, useEditLink } from "../shared/queries";
 import { BudgetPanel } from "./BudgetPanel";
+import { ConflictNote } from "./ConflictNote";
 import { FindingList } from "./FindingList";
 import { Inspector } from "./Inspector";
+import { LinkActions } from "./LinkActions";
 import { LinkDrawing } from "./LinkDrawing";
 import { VerdictLine } from "./VerdictLine";
 
@@ -34,7 +35,8 @@ export function LinkView({ detail }: { detail: LinkDetail }) {
     <Flex flex="1" minW={0} direction={{ base: "column", lg: "row" }} overflow={{ base: "auto", lg: "hidden" }}>
       <Box flex="1" minW={0} overflowY={{ lg: "auto" }} px={4} py={3} as="main">
         <VerdictLine detail={detail} edit={edit.mutate} />
-        <ProblemNote error={edit.error} />
+        <LinkActions detail={detail} edit={edit.mutate} />
+        <ConflictNote error={edit.error} mine={edit.variables} onMine={edit.mutate} onTheirs={edit.reset} />
         <LinkDrawing
           detail={detail}
           catalog={catalog}

@@ -108,6 +108,14 @@ export function useDeleteLink() {
   });
 }
 
+export function useDuplicateLink() {
+  const refresh = useRefresh();
+  return useMutation({
+    mutationFn: (id: number) => call<LinkDetail>(`/links/${id}/duplicate`, "POST"),
+    onSuccess: refresh,
+  });
+}
+
 export function useHouseRules(projectId: number | undefined) {
   const refresh = useRefresh();
   return useMutation({

@@ -51,6 +51,12 @@ class Flip(Frozen):
     element: str
 
 
+class Reverse(Frozen):
+    """Draw the link from its other end: the order and each piece turned round."""
+
+    op: Literal["reverse"] = "reverse"
+
+
 class Describe(Frozen):
     """Change the link's own fields: name, wanted rate, notes."""
 
@@ -58,7 +64,7 @@ class Describe(Frozen):
     values: dict[str, Any]
 
 
-Edit = Annotated[SetFields | Insert | Remove | Flip | Describe, Field(discriminator="op")]
+Edit = Annotated[SetFields | Insert | Remove | Flip | Reverse | Describe, Field(discriminator="op")]
 
 
 def apply_edits(link: Link, edits: tuple[Edit, ...]) -> Link:
@@ -78,6 +84,9 @@ def _apply(link: Link, edit: Edit) -> Link:
             if "elements" in edit.values:
                 raise EditError("elements", "pieces are changed one by one, not through the link's fields")
             return _checked_link({**link.model_dump(), **edit.values})
+        case Reverse():
+            turned = tuple(e if isinstance(e, Port | Module) else _turned(e) for e in reversed(link.elements))
+            return _replaced(link, 0, len(link.elements), turned)
         case Insert():
             position = 0 if edit.after == "" else _index(link, edit.after) + 1
             piece = edit.piece

@@ -272,6 +272,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/links/{link_id}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Duplicate Link
+         * @description Add a copy of a link to its project.
+         */
+        post: operations["duplicate_link_api_v1_links__link_id__duplicate_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project_id}/bulk/preview": {
         parameters: {
             query?: never;
@@ -786,7 +806,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Edits */
-            edits: (components["schemas"]["SetFields"] | components["schemas"]["Insert"] | components["schemas"]["Remove"] | components["schemas"]["Flip"] | components["schemas"]["Describe"])[];
+            edits: (components["schemas"]["SetFields"] | components["schemas"]["Insert"] | components["schemas"]["Remove"] | components["schemas"]["Flip"] | components["schemas"]["Reverse"] | components["schemas"]["Describe"])[];
             /**
              * Label
              * @default
@@ -933,7 +953,7 @@ export interface components {
             /** Effort */
             effort: number;
             /** Edits */
-            edits: (components["schemas"]["SetFields"] | components["schemas"]["Insert"] | components["schemas"]["Remove"] | components["schemas"]["Flip"] | components["schemas"]["Describe"])[];
+            edits: (components["schemas"]["SetFields"] | components["schemas"]["Insert"] | components["schemas"]["Remove"] | components["schemas"]["Flip"] | components["schemas"]["Reverse"] | components["schemas"]["Describe"])[];
             /**
              * Caution
              * @default
@@ -1498,7 +1518,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Edits */
-            edits: (components["schemas"]["SetFields"] | components["schemas"]["Insert"] | components["schemas"]["Remove"] | components["schemas"]["Flip"] | components["schemas"]["Describe"])[];
+            edits: (components["schemas"]["SetFields"] | components["schemas"]["Insert"] | components["schemas"]["Remove"] | components["schemas"]["Flip"] | components["schemas"]["Reverse"] | components["schemas"]["Describe"])[];
         };
         /**
          * Problem
@@ -1640,6 +1660,17 @@ export interface components {
             op: "remove";
             /** Element */
             element: string;
+        };
+        /**
+         * Reverse
+         * @description Draw the link from its other end: the order and each piece turned round.
+         */
+        Reverse: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "reverse";
         };
         /**
          * Review
@@ -2875,6 +2906,69 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PreviewOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    duplicate_link_api_v1_links__link_id__duplicate_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkOut"];
                 };
             };
             /** @description The request cannot be read */

@@ -1,0 +1,85 @@
+"""Nothing serious for those who cannot see, point or hold the screen level: checked by axe on each view."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect
+
+AXE = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
+VIEWS = [
+    "/links/1?piece=cord-2",
+    "/links/3",
+    "/links/7?piece=run-1",
+    "/links/16?piece=port-2",
+    "/ladder",
+    "/log",
+    "/exchange",
+]
+
+
+@pytest.mark.parametrize("theme", ["light", "dark"])
+@pytest.mark.parametrize("view", VIEWS)
+def test_axe_finds_nothing_serious(page: Page, view: str, theme: str) -> None:
+    page.evaluate(f"localStorage.setItem('theme', '{theme}')")
+    page.goto(view)
+    page.locator("main").wait_for()
+    page.wait_for_load_state("networkidle")
+    page.evaluate(AXE.read_text())
+    found = page.evaluate("axe.run(document, {resultTypes: ['violations']})")
+    serious = [
+        (v["id"], v["nodes"][0]["html"][:160], v["nodes"][0]["failureSummary"][:200])
+        for v in found["violations"]
+        if v["impact"] in ("serious", "critical")
+    ]
+    assert serious == []
+
+
+def test_a_tablet_held_upright_shows_verdict_chain_and_piece(page: Page) -> None:
+    page.set_viewport_size({"width": 820, "height": 1180})
+    page.locator("[data-piece=run-1]").click()
+    expect(page.get_by_test_id("verdict")).to_be_in_viewport()
+    expect(page.get_by_role("region", name="Piece: run")).to_be_in_viewport()
+    wide = page.evaluate("document.documentElement.scrollWidth > document.documentElement.clientWidth")
+    assert not wide, "the page must not scroll sideways"
+
+
+def test_print_leaves_out_what_is_pressed(page: Page) -> None:
+    page.emulate_media(media="print")
+    expect(page.get_by_test_id("verdict")).to_be_visible()
+    expect(page.get_by_role("button", name="Undo")).to_be_hidden()
+    expect(page.get_by_role("button", name="Duplicate")).to_be_hidden()
+
+
+def test_an_unreachable_program_is_said_and_nothing_typed_is_lost(page: Page) -> None:
+    page.locator("[data-piece=run-1]").click()
+    field = page.get_by_label("length", exact=True)
+    page.route("**/api/**", lambda route: route.abort())
+    field.fill("3 km")
+    field.press("Enter")
+    expect(page.get_by_role("alert").first).to_contain_text("does not answer")
+    expect(field).to_have_value("3 km")
+    page.unroute("**/api/**")
+    field.press("Enter")
+    expect(page.locator("[data-piece=run-1]")).to_contain_text("3.00 km")
+
+
+def test_a_link_that_is_not_there_says_so(page: Page) -> None:
+    page.goto("/links/999")
+    expect(page.get_by_role("alert")).to_contain_text("there is no link 999")
+
+
+def test_reverse_duplicate_and_remove(page: Page) -> None:
+    order = "[...document.querySelectorAll('[data-piece]')].map(e => e.dataset.piece)"
+    before = page.evaluate(order)
+    page.get_by_role("button", name="Reverse").click()
+    expect(page.locator("[data-piece]").first).to_have_attribute("data-piece", before[-1])
+    assert page.evaluate(order) == before[::-1]
+    expect(page.get_by_test_id("verdict")).to_contain_text("damage")
+    page.get_by_role("button", name="Duplicate").click()
+    expect(page.get_by_label("Name of the link")).to_have_value("Ferry terminal, copy")
+    page.get_by_role("button", name="Remove").click()
+    expect(page.get_by_role("link", name="Ferry terminal, copy")).to_have_count(0)
+    page.keyboard.press("Control+z")
+    expect(page.get_by_label("Name of the link")).to_have_value("Ferry terminal, copy")

@@ -1,0 +1,32 @@
+import { Button, Flex } from "@chakra-ui/react";
+import { useNavigate } from "react-router";
+
+import type { LinkDetail } from "../shared/api";
+import { ProblemNote } from "../shared/ProblemNote";
+import { type EditWish, useDeleteLink, useDuplicateLink } from "../shared/queries";
+
+/** What is done with a link as a whole. Each can be undone. */
+export function LinkActions({ detail, edit }: { detail: LinkDetail; edit: (wish: EditWish) => void }) {
+  const navigate = useNavigate();
+  const duplicate = useDuplicateLink();
+  const remove = useDeleteLink();
+  return (
+    <>
+      <Flex gap={2} className="no-print">
+        <Button size="xs" variant="outline" onClick={() => edit({ edits: [{ op: "reverse" }], label: "draw it from the other end" })}>
+          Reverse
+        </Button>
+        <Button size="xs" variant="outline" onClick={() => duplicate.mutate(detail.id, { onSuccess: (copy) => navigate(`/links/${copy.id}`) })}>
+          Duplicate
+        </Button>
+        <Button size="xs" variant="outline" onClick={() => remove.mutate(detail.id, { onSuccess: () => navigate("/links") })}>
+          Remove
+        </Button>
+        <Button size="xs" variant="outline" onClick={() => window.print()}>
+          Print
+        </Button>
+      </Flex>
+      <ProblemNote error={duplicate.error ?? remove.error} />
+    </>
+  );
+}
