@@ -1,0 +1,91 @@
+"""The command line beyond the plan file: serving, refilling, words for people."""
+
+from __future__ import annotations
+
+import json
+import socket
+from pathlib import Path
+
+import pytest
+from typer.testing import CliRunner
+
+from passerelle.cli import app
+from passerelle.store import projects
+from passerelle.store.database import Database
+
+runner = CliRunner()
+
+
+def links_in(path: Path) -> list[str]:
+    database = Database(path)
+    with database.read() as session:
+        names = [item.link.name for item in projects.links(session, 1)]
+    database.close()
+    return names
+
+
+@pytest.mark.parametrize("command", ["serve", "demo"])
+def test_a_taken_port_is_said_with_the_way_out(command: str, tmp_path: Path) -> None:
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", 0))
+        taken.listen()
+        port = taken.getsockname()[1]
+        answer = runner.invoke(app, [command, "--port", str(port), "--database", str(tmp_path / "x.sqlite")])
+    assert answer.exit_code == 1
+    assert f"port {port}" in answer.output
+    assert "--port" in answer.output
+    assert not (tmp_path / "x.sqlite").exists()
+
+
+def test_the_demo_keeps_its_changes_until_it_is_reset(tmp_path: Path) -> None:
+    path = tmp_path / "demo.sqlite"
+    fill = ["demo", "--no-serve", "--database", str(path)]
+    assert runner.invoke(app, fill).exit_code == 0
+    full = links_in(path)
+    database = Database(path)
+    with database.write() as session:
+        projects.remove_link(session, 1, "remove")
+    database.close()
+    runner.invoke(app, fill)
+    assert links_in(path) == full[1:]
+    runner.invoke(app, [*fill, "--reset"])
+    assert links_in(path) == full
+
+
+def test_export_of_nothing_says_so(tmp_path: Path) -> None:
+    missing = runner.invoke(app, ["export", str(tmp_path / "p.json"), "--database", str(tmp_path / "none.sqlite")])
+    assert missing.exit_code == 2
+    assert "no such database" in missing.output
+    path = tmp_path / "demo.sqlite"
+    runner.invoke(app, ["demo", "--no-serve", "--database", str(path)])
+    other = ["export", str(tmp_path / "p.json"), "--database", str(path), "--project", "7"]
+    assert "no project 7" in runner.invoke(app, other).output
+
+
+def test_words_for_people_name_their_sources() -> None:
+    reach = runner.invoke(app, ["reach", "1000BASE-LX", "OM2"]).output
+    assert "550 m" in reach
+    assert "Table 38-6" in reach
+    assert "offset-launch" in reach
+    arguments = ["--application", "10GBASE-LR", "--fiber", "OS2", "--length", "2.9km"]
+    budget = runner.invoke(app, ["budget", *arguments]).output
+    assert "worst 2.66 dB" in budget
+    assert "TIA-568.3-D" in budget
+    assert "PASS" in budget
+    listing = runner.invoke(app, ["catalog"]).output
+    assert "10GBASE-LR" in listing
+    assert "Table 52-11" in listing
+
+
+def test_a_budget_of_one_strand_and_one_of_many_lanes() -> None:
+    for application, wavelength in (("1000BASE-BX10-D", "1490"), ("100GBASE-LR4", "1295")):
+        arguments = ["--application", application, "--fiber", "OS2", "--length", "5 km", "--json"]
+        found = json.loads(runner.invoke(app, ["budget", *arguments]).stdout)
+        assert found["verdict"] == "pass"
+        assert wavelength in found["directions"][0]["terms"][0]["what"]
+
+
+def test_published_schemas_are_those_of_the_program() -> None:
+    docs = Path(__file__).parents[1] / "docs"
+    for command, name in (("schema", "plan.schema.json"), ("openapi", "openapi.json")):
+        assert json.loads(runner.invoke(app, [command]).stdout) == json.loads((docs / name).read_text())
