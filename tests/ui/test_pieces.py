@@ -1,0 +1,99 @@
+"""Every kind of piece is changed in place, and the verdict moves."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from playwright.sync_api import Locator, Page, expect
+
+
+def open_link(page: Page, name: str, piece: str) -> Locator:
+    page.get_by_role("link", name=re.compile(f"^{name}")).click()
+    expect(page.get_by_label("Name of the link")).to_have_value(name)
+    page.locator(f"[data-piece={piece}]").click()
+    return page.get_by_role("region", name=re.compile("^Piece: "))
+
+
+def says(page: Page, text: str) -> None:
+    expect(page.get_by_test_id("verdict")).to_contain_text(text)
+
+
+@pytest.mark.parametrize(
+    ("piece", "field", "value", "text"),
+    [
+        ("panel-1", "adapter", "SC", "LC plug does not fit the SC adapter"),
+        ("panel-1", "keys", "opposed", "Each transmitter faces the other"),
+        ("panel-1", "loss", "mated pair, low-loss", "pass on estimate"),
+        ("cord-1", "right end: polish", "APC", "damage"),
+        ("cord-1", "strands", "1", "this glass is made up with one strand"),
+        ("cord-1", "launch", "left", "mode-conditioning cord does not belong"),
+        ("run-1", "left end: shape", "bare", "chain is not complete"),
+        ("run-1", "polarity", "straight", "Each transmitter faces the other"),
+        ("module-1", "application", "10GBASE-LRM", "10GBASE-LRM faces 10GBASE-SR"),
+        ("module-1", "form", "XFP", "does not work in a SFP+ cage"),
+        ("port-1", "cage", "SFP", "does not work in a SFP cage"),
+        ("port-1", "accepts", "own only", "modules of its own make only"),
+    ],
+)
+def test_a_choice_moves_the_verdict_and_undo_takes_it_back(
+    page: Page, piece: str, field: str, value: str, text: str
+) -> None:
+    hand = open_link(page, "Rows A to B", piece)
+    says(page, "pass")
+    hand.get_by_label(field, exact=True).select_option(value)
+    says(page, text)
+    page.keyboard.press("Control+z")
+    says(page, "All limits are kept")
+
+
+def test_speeds_of_a_port_are_pressed(page: Page) -> None:
+    hand = open_link(page, "Rows A to B", "port-2")
+    speeds = hand.get_by_role("group", name="Speeds that the port can be set to")
+    speeds.get_by_role("button", name="10 Gb/s").click()
+    says(page, "The module runs at 10 Gb/s, the port does not.")
+    speeds.get_by_role("button", name="10 Gb/s").click()
+    says(page, "pass")
+
+
+def test_cold_at_the_port_is_typed(page: Page) -> None:
+    hand = open_link(page, "Crane 3", "port-2")
+    cold = hand.get_by_label("coldest °C")
+    cold.fill("-30")
+    cold.press("Enter")
+    says(page, "unknown")
+    page.locator("[data-piece=module-2]").click()
+    page.get_by_label("temperature").select_option("industrial")
+    says(page, "pass")
+
+
+def test_a_wrong_temperature_is_refused_with_its_reason(page: Page) -> None:
+    hand = open_link(page, "Crane 3", "port-2")
+    cold = hand.get_by_label("coldest °C")
+    cold.fill("freezing")
+    cold.press("Enter")
+    expect(page.get_by_role("alert").first).to_contain_text("coldest c")
+    says(page, "pass")
+
+
+def test_an_attenuator_is_put_in_and_its_value_typed(page: Page) -> None:
+    open_link(page, "Lock house, dike duct", "cord-2")
+    page.get_by_role("button", name="Insert right").click()
+    page.get_by_role("button", name="attenuator", exact=True).click()
+    page.locator("[data-piece=attenuator-1]").click()
+    value = page.get_by_label("value, dB")
+    expect(value).to_have_value("5")
+    value.fill("7,0")
+    value.press("Enter")
+    says(page, "marginal on estimate")
+    expect(page.locator("[data-piece=attenuator-1]")).to_contain_text("7 dB")
+
+
+def test_a_label_is_kept_and_found_again(page: Page) -> None:
+    hand = open_link(page, "Rows A to B", "panel-1")
+    label = hand.get_by_label("label")
+    label.fill("A7 port l0O1")
+    label.press("Enter")
+    expect(page.locator("[data-piece=panel-1]")).to_contain_text("A7 port l0O1")
+    page.get_by_role("link", name="Log").click()
+    expect(page.get_by_role("row").first).to_contain_text("Rows A to B: set label of panel P1")
