@@ -40,6 +40,7 @@ VIEWS: list[tuple[str, str, str, tuple[int, int], Act]] = [
     ("piece-in-hand", "/links/1?piece=cord-2", "light", (1280, 800), nothing),
     ("too-bright-dark-theme", "/links/3", "dark", (1280, 800), nothing),
     ("why", "/links/2", "light", (1280, 800), open_why),
+    ("ladder", "/ladder?group=verdict", "light", (1280, 800), nothing),
     ("candidates-tablet", "/links/7?piece=run-1", "light", (820, 1180), nothing),
 ]
 
@@ -57,7 +58,8 @@ def main(only: list[str]) -> None:
             context.add_init_script(f"localStorage.setItem('theme', '{theme}')")
             page = context.new_page()
             page.goto(address + path)
-            page.get_by_test_id("verdict").wait_for()
+            page.locator("[data-verdict], [data-testid=verdict]").first.wait_for()
+            page.wait_for_timeout(600)
             act(page)
             page.wait_for_timeout(300)
             page.screenshot(path=OUT / f"{name}.png")
