@@ -3,6 +3,9 @@
 import pytest
 
 from passerelle.core.catalog.shelves import Catalog, CatalogError
+from passerelle.core.house import HouseRules
+from passerelle.core.review import review
+from tests.core.plain import plain_link
 
 KNOWN = [
     ("1000BASE-SX", "62.5/125-160", 220, 2.38, "Table 38-2"),
@@ -113,3 +116,12 @@ def test_channel_loss_of_sx_is_connections_plus_glass(catalog: Catalog) -> None:
 def test_an_unknown_name_is_answered_with_the_known_ones(catalog: Catalog) -> None:
     with pytest.raises(CatalogError, match="10GBASE-LR"):
         catalog.application("10GBASE-XX")
+
+
+def test_recalled_powers_say_so_and_their_verdicts_rest_on_an_estimate(catalog: Catalog) -> None:
+    for application in catalog.applications.values():
+        if application.rate_mbps >= 25_000 or application.name == "10GBASE-LRM":
+            assert application.tx_power_dbm.source.estimate, application.name
+            assert application.rx_power_dbm.source.estimate, application.name
+    found = review(plain_link("100GBASE-LR4", "OS2", 2000), catalog, HouseRules(), with_fixes=False)
+    assert found.verdict_text == "pass on estimate"

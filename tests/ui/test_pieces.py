@@ -47,6 +47,15 @@ def test_a_choice_moves_the_verdict_and_undo_takes_it_back(
     says(page, "All limits are kept")
 
 
+def test_the_keyboard_stays_on_the_field_that_was_changed(page: Page) -> None:
+    hand = open_link(page, "Rows A to B", "panel-1")
+    keys = hand.get_by_label("keys", exact=True)
+    keys.focus()
+    keys.press("ArrowDown")
+    says(page, "Each transmitter faces the other")
+    expect(keys).to_be_focused()
+
+
 def test_speeds_of_a_port_are_pressed(page: Page) -> None:
     hand = open_link(page, "Rows A to B", "port-2")
     speeds = hand.get_by_role("group", name="Speeds that the port can be set to")

@@ -7,6 +7,7 @@ from sqlalchemy.orm import Session
 
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.schemas import BulkOut, BulkRequest, RowId, VerdictChange
+from passerelle.api.state import database_of
 from passerelle.core.batch import figures_of
 from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.link.bulk import describe_change, edits_for
@@ -14,7 +15,6 @@ from passerelle.core.link.chain import Link
 from passerelle.core.link.edits import apply_edits
 from passerelle.core.link.names import check_names
 from passerelle.store import projects as stored
-from passerelle.store.database import Database
 from passerelle.store.projects import NotFoundError, StoredLink
 
 router = APIRouter(tags=["links"], responses=PROBLEM_RESPONSES)
@@ -23,16 +23,14 @@ router = APIRouter(tags=["links"], responses=PROBLEM_RESPONSES)
 @router.post("/projects/{project_id}/bulk/preview")
 def preview_bulk(request: Request, project_id: RowId, wish: BulkRequest) -> BulkOut:
     """The verdicts that one change of several links would move. Nothing is stored."""
-    database: Database = request.app.state.database
-    with database.read() as session:
+    with database_of(request).read() as session:
         return _effect(session, project_id, _changed(session, project_id, wish))
 
 
 @router.post("/projects/{project_id}/bulk")
 def make_bulk(request: Request, project_id: RowId, wish: BulkRequest) -> BulkOut:
     """Make one change in several links: one transaction, one entry, one undo."""
-    database: Database = request.app.state.database
-    with database.write() as session:
+    with database_of(request).write() as session:
         changed = _changed(session, project_id, wish)
         effect = _effect(session, project_id, changed)
         label = f"{describe_change(wish.change)} in {len(changed)} links"

@@ -9,6 +9,7 @@ from fastapi.responses import Response
 
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.schemas import ImportOut, ImportPreview, ImportRequest, PlanRequest, RowId
+from passerelle.api.state import database_of
 from passerelle.api.views import project_view
 from passerelle.core.batch import figures_of
 from passerelle.core.catalog.shelves import load_catalog
@@ -16,15 +17,9 @@ from passerelle.exchange.ladder_table import table, write_csv, write_xlsx
 from passerelle.exchange.link_import import read_links
 from passerelle.exchange.plan_file import PlanFile, PlanFileError, read_plan, write_plan
 from passerelle.store import projects as stored
-from passerelle.store.database import Database
 
 router = APIRouter(tags=["exchange"], responses=PROBLEM_RESPONSES)
 XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
-
-
-def _database(request: Request) -> Database:
-    database: Database = request.app.state.database
-    return database
 
 
 @router.get("/plan-schema")
@@ -36,7 +31,7 @@ def get_plan_schema() -> dict[str, Any]:
 @router.get("/projects/{project_id}/plan", response_class=Response)
 def download_plan(request: Request, project_id: RowId) -> Response:
     """The project as a plan file (JSON)."""
-    with _database(request).read() as session:
+    with database_of(request).read() as session:
         item = stored.project(session, project_id)
         text = write_plan(item.name, item.house, [s.link for s in stored.links(session, project_id)])
     headers = {"Content-Disposition": f'attachment; filename="project-{project_id}.plan.json"'}
@@ -47,7 +42,7 @@ def download_plan(request: Request, project_id: RowId) -> Response:
 def upload_plan(request: Request, project_id: RowId, wish: PlanRequest) -> ImportOut:
     """Add the links of a plan file to the project, as one entry of the history."""
     plan = read_plan(wish.text, load_catalog())
-    with _database(request).write() as session:
+    with database_of(request).write() as session:
         added = stored.add_links(session, project_id, list(plan.links), f"import plan {plan.name}")
         after = project_view(session, stored.project(session, project_id))
     return ImportOut(added=len(added), project=after)
@@ -56,7 +51,7 @@ def upload_plan(request: Request, project_id: RowId, wish: PlanRequest) -> Impor
 @router.get("/projects/{project_id}/links.{kind}", response_class=Response)
 def download_links(request: Request, project_id: RowId, kind: Literal["csv", "xlsx"]) -> Response:
     """The list of links as a table."""
-    with _database(request).read() as session:
+    with database_of(request).read() as session:
         house = stored.project(session, project_id).house
         links = [item.link for item in stored.links(session, project_id)]
     rows = table(zip(links, figures_of(links, load_catalog(), house), strict=True))
@@ -69,7 +64,7 @@ def download_links(request: Request, project_id: RowId, kind: Literal["csv", "xl
 @router.post("/projects/{project_id}/import/preview")
 def preview_import(request: Request, project_id: RowId, wish: ImportRequest) -> ImportPreview:
     """What a CSV table holds: matched columns, links with verdicts, every bad line. Nothing is stored."""
-    with _database(request).read() as session:
+    with database_of(request).read() as session:
         house = stored.project(session, project_id).house
     found = read_links(wish.text, load_catalog(), wish.mapping, wish.unit)
     figures = figures_of(list(found.links), load_catalog(), house)
@@ -91,7 +86,7 @@ def import_links(request: Request, project_id: RowId, wish: ImportRequest) -> Im
         raise PlanFileError(
             f"line {first.line}: {first.message}; {len(found.problems)} bad lines, nothing imported"
         )
-    with _database(request).write() as session:
+    with database_of(request).write() as session:
         added = stored.add_links(session, project_id, list(found.links), f"import {len(found.links)} links")
         after = project_view(session, stored.project(session, project_id))
     return ImportOut(added=len(added), project=after)

@@ -16,6 +16,7 @@ from passerelle.api.schemas import (
     ProjectOut,
     RowId,
 )
+from passerelle.api.state import database_of
 from passerelle.api.views import link_view, preview_view, project_view
 from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.link.build import LinkEnd, build_link, cage_for
@@ -24,20 +25,14 @@ from passerelle.core.link.elements import Element
 from passerelle.core.link.names import check_names
 from passerelle.core.match.fitting import Insertable, fitting_piece
 from passerelle.store import projects as stored
-from passerelle.store.database import Database
 
 router = APIRouter(tags=["links"], responses=PROBLEM_RESPONSES)
-
-
-def _database(request: Request) -> Database:
-    database: Database = request.app.state.database
-    return database
 
 
 @router.get("/projects/{project_id}/links")
 def list_links(request: Request, project_id: RowId) -> list[LinkRowOut]:
     """All links of a project with their verdicts, in the project's order."""
-    with _database(request).read() as session:
+    with database_of(request).read() as session:
         shelf: RowShelf = request.app.state.rows
         return shelf.rows(session, project_id)
 
@@ -58,7 +53,7 @@ def create_link(request: Request, project_id: RowId, wish: NewLink) -> LinkOut:
         catalog,
     )
     check_names(link, catalog)
-    with _database(request).write() as session:
+    with database_of(request).write() as session:
         new = stored.add_link(session, project_id, link, f"add {link.name}")
         return link_view(session, new)
 
@@ -66,14 +61,14 @@ def create_link(request: Request, project_id: RowId, wish: NewLink) -> LinkOut:
 @router.get("/links/{link_id}")
 def get_link(request: Request, link_id: RowId) -> LinkOut:
     """One link with its review and the fixes that were tried and work."""
-    with _database(request).read() as session:
+    with database_of(request).read() as session:
         return link_view(session, stored.link(session, link_id))
 
 
 @router.post("/links/{link_id}/edits")
 def edit_link(request: Request, link_id: RowId, wish: EditRequest) -> LinkOut:
     """Change a link: one transaction, one entry of the history. 409 when it was changed in the meantime."""
-    with _database(request).write() as session:
+    with database_of(request).write() as session:
         before = stored.link(session, link_id)
         if before.revision != wish.revision:
             raise stored.ConflictError(before)
@@ -86,14 +81,14 @@ def edit_link(request: Request, link_id: RowId, wish: EditRequest) -> LinkOut:
 @router.get("/links/{link_id}/fitting")
 def get_fitting_piece(request: Request, link_id: RowId, after: str, kind: Insertable) -> Element:
     """A piece of one kind that fits behind another: its shape, polish and glass are those of its neighbors."""
-    with _database(request).read() as session:
+    with database_of(request).read() as session:
         return fitting_piece(stored.link(session, link_id).link, after, kind, load_catalog())
 
 
 @router.post("/links/{link_id}/preview")
 def preview_link(request: Request, link_id: RowId, wish: PreviewRequest) -> PreviewOut:
     """What edits would do to a link. Nothing is stored."""
-    with _database(request).read() as session:
+    with database_of(request).read() as session:
         before = stored.link(session, link_id)
         house = stored.project(session, before.project_id).house
         return preview_view(apply_edits(before.link, wish.edits), house)
@@ -102,7 +97,7 @@ def preview_link(request: Request, link_id: RowId, wish: PreviewRequest) -> Prev
 @router.post("/links/{link_id}/duplicate", status_code=status.HTTP_201_CREATED)
 def duplicate_link(request: Request, link_id: RowId) -> LinkOut:
     """Add a copy of a link to its project."""
-    with _database(request).write() as session:
+    with database_of(request).write() as session:
         original = stored.link(session, link_id)
         name = f"{original.link.name[:112]}, copy"
         copy = original.link.model_copy(update={"name": name})
@@ -112,7 +107,7 @@ def duplicate_link(request: Request, link_id: RowId) -> LinkOut:
 @router.delete("/links/{link_id}")
 def delete_link(request: Request, link_id: RowId) -> ProjectOut:
     """Take a link out of its project. Undo brings it back."""
-    with _database(request).write() as session:
+    with database_of(request).write() as session:
         gone = stored.link(session, link_id)
         stored.remove_link(session, link_id, f"remove {gone.link.name}")
         return project_view(session, stored.project(session, gone.project_id))

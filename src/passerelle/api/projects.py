@@ -3,36 +3,32 @@
 from __future__ import annotations
 
 from fastapi import APIRouter, Request
+from sqlalchemy.orm import Session
 
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.schemas import HistoryOut, ProjectOut, RowId, VerdictChange, WalkOut
+from passerelle.api.state import database_of
 from passerelle.api.views import entry_view, project_view
 from passerelle.core.batch import figures_of
 from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.house import HouseRules
 from passerelle.store import history
 from passerelle.store import projects as stored
-from passerelle.store.database import Database
 
 router = APIRouter(tags=["projects"], responses=PROBLEM_RESPONSES)
-
-
-def _database(request: Request) -> Database:
-    database: Database = request.app.state.database
-    return database
 
 
 @router.get("/projects")
 def list_projects(request: Request) -> list[ProjectOut]:
     """All projects in this database."""
-    with _database(request).read() as session:
+    with database_of(request).read() as session:
         return [project_view(session, item) for item in stored.projects(session)]
 
 
 @router.get("/projects/{project_id}")
 def get_project(request: Request, project_id: RowId) -> ProjectOut:
     """One project."""
-    with _database(request).read() as session:
+    with database_of(request).read() as session:
         return project_view(session, stored.project(session, project_id))
 
 
@@ -40,14 +36,14 @@ def get_project(request: Request, project_id: RowId) -> ProjectOut:
 def set_house_rules(request: Request, project_id: RowId, wish: HouseRules) -> ProjectOut:
     """Change the house rules, as one entry of the history."""
     label = f"house rules: margin {wish.margin_db:g} dB, offset launch from {wish.offset_launch_from_m:g} m"
-    with _database(request).write() as session:
+    with database_of(request).write() as session:
         return project_view(session, stored.set_house_rules(session, project_id, wish, label))
 
 
 @router.post("/projects/{project_id}/house-rules/preview")
 def preview_house_rules(request: Request, project_id: RowId, wish: HouseRules) -> list[VerdictChange]:
     """The links whose verdict other house rules would change. Nothing is stored."""
-    with _database(request).read() as session:
+    with database_of(request).read() as session:
         house = stored.project(session, project_id).house
         items = stored.links(session, project_id)
     links = [item.link for item in items]
@@ -63,7 +59,7 @@ def preview_house_rules(request: Request, project_id: RowId, wish: HouseRules) -
 @router.get("/projects/{project_id}/history")
 def get_history(request: Request, project_id: RowId) -> list[HistoryOut]:
     """What was done, newest first."""
-    with _database(request).read() as session:
+    with database_of(request).read() as session:
         stored.project(session, project_id)
         return [entry_view(entry) for entry in history.entries(session, project_id)]
 
@@ -83,17 +79,25 @@ def redo(request: Request, project_id: RowId) -> WalkOut:
 @router.post("/projects/{project_id}/history/{entry_id}/return")
 def return_to(request: Request, project_id: RowId, entry_id: RowId) -> WalkOut:
     """Bring back the state after an earlier entry, as a new entry. 409 when that entry is not in force."""
-    with _database(request).write() as session:
+    with database_of(request).write() as session:
         stored.project(session, project_id)
         entry = history.return_to(session, project_id, entry_id)
         after = project_view(session, stored.project(session, project_id))
-        return WalkOut(entry=entry_view(entry), project=after)
+        return WalkOut(entry=entry_view(entry), show_link=_still_there(session, entry.link_id), project=after)
+
+
+def _still_there(session: Session, link_id: int | None) -> int | None:
+    """The number of a link, if the project still has it."""
+    try:
+        return None if link_id is None else stored.link(session, link_id).id
+    except stored.NotFoundError:
+        return None
 
 
 def _walk(request: Request, project_id: RowId, *, forwards: bool) -> WalkOut:
-    with _database(request).write() as session:
+    with database_of(request).write() as session:
         stored.project(session, project_id)
         step = history.redo if forwards else history.undo
         entry = step(session, project_id)
         after = project_view(session, stored.project(session, project_id))
-        return WalkOut(entry=entry_view(entry), project=after)
+        return WalkOut(entry=entry_view(entry), show_link=_still_there(session, entry.link_id), project=after)

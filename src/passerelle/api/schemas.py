@@ -131,9 +131,10 @@ class HistoryOut(BaseModel):
 
 
 class WalkOut(BaseModel):
-    """What undo or redo did, and the project after it."""
+    """What undo or redo did, the project after it, and the link to look at, while there is one."""
 
     entry: HistoryOut
+    show_link: int | None
     project: ProjectOut
 
 

@@ -242,7 +242,8 @@ class _Specimen:
                 else:
                     margin = np.round(allowed + least, 6)
                     certain = sum(t.least_db for t in direction.terms if not t.least_source.estimate)
-                    shaky |= (allowed + least >= 0) & (allowed + certain < 0)
+                    recalled = any(f.source.estimate for f in limit.figures)
+                    shaky |= (allowed + least >= 0) & ((allowed + certain < 0) | recalled)
                 broken = np.fmin(broken, np.where(margin < 0, margin, np.nan))
                 worst_case = Verdict.DAMAGE if limit.name == "damage" else Verdict.FAIL
                 rank = np.where(margin < 0, np.minimum(rank, _RANK[worst_case]), rank)

@@ -33,6 +33,7 @@ from passerelle.core.polarity.trace import Lane, polarity_findings, trace
 from passerelle.core.repairs.cures import candidate_cures
 from passerelle.core.sources import Frozen
 
+BRIGHT_CODES = ("light.too_bright", "light.damage")
 MAX_CANDIDATES = 128
 MAX_FIXES = 4
 _WEIGHT = {Severity.DAMAGE: 0, Severity.FAIL: 1, Severity.CAUTION: 2, Severity.NOTE: 3}
@@ -329,7 +330,10 @@ def _with_fixes(link: Link, before: Review, finding: Finding, catalog: Catalog, 
         if finding.key in left or brought or _no_better(before, after):
             continue
         offered.append(fix.model_copy(update={"effect": _effect(before, after)}))
-    return finding.model_copy(update={"fixes": tuple(offered)})
+    told: dict[str, object] = {"fixes": tuple(offered)}
+    if finding.code in BRIGHT_CODES and not any(e.op == "insert" for fix in offered for e in fix.edits):
+        told["why"] = f"{finding.why} No fixed attenuator of the usual values keeps both limits on paper."
+    return finding.model_copy(update=told)
 
 
 def _no_better(before: Review, after: Review) -> bool:

@@ -1,5 +1,5 @@
 import { useEffect, useState } from "react";
-import { useNavigate } from "react-router";
+import { useLocation, useNavigate } from "react-router";
 
 import { useWalk } from "../shared/queries";
 
@@ -8,6 +8,7 @@ export function useKeys(projectId: number | undefined) {
   const undo = useWalk(projectId, "undo");
   const redo = useWalk(projectId, "redo");
   const navigate = useNavigate();
+  const { pathname } = useLocation();
   const [sheet, setSheet] = useState(false);
   const { mutateAsync: undoNow } = undo;
   const { mutateAsync: redoNow } = redo;
@@ -15,8 +16,9 @@ export function useKeys(projectId: number | undefined) {
   const busy = undo.isPending || redo.isPending;
   async function step(way: "undo" | "redo") {
     if (busy) return;
-    const { entry } = await (way === "undo" ? undoNow() : redoNow());
-    if (entry.link_id !== null) navigate(`/links/${entry.link_id}`);
+    const { entry, show_link } = await (way === "undo" ? undoNow() : redoNow());
+    if (show_link !== null) navigate(`/links/${show_link}`);
+    else if (entry.link_id !== null && pathname === `/links/${entry.link_id}`) navigate("/links");
   }
 
   useEffect(() => {

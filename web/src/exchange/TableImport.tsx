@@ -2,10 +2,10 @@ import { Box, Button, Flex, Heading, Text, Textarea } from "@chakra-ui/react";
 import { useState } from "react";
 
 import type { ImportRequest } from "../shared/api";
+import { Choice } from "../shared/Choice";
 import { ProblemNote } from "../shared/ProblemNote";
 import { useImportPreview, useTableImport } from "../shared/queries";
 import { useSettings } from "../shared/settings";
-import { Choice } from "../ladder/Choice";
 
 const FIELDS = ["name", "from", "to", "length", "application", "fiber", "pairs", "splices", "notes"];
 const EXAMPLE = "from,to,length,application,fiber\nHarbor office,Cold store,600 ft,10GBASE-SR,OM1 or OM2";

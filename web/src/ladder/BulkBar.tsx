@@ -2,9 +2,9 @@ import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useState } from "react";
 
 import type { BulkChange, Catalog } from "../shared/api";
+import { Choice } from "../shared/Choice";
 import { ProblemNote } from "../shared/ProblemNote";
 import { useBulk, useBulkPreview, useCatalog } from "../shared/queries";
-import { Choice } from "./Choice";
 
 type Kind = BulkChange["change"];
 const KINDS: [Kind, string][] = [

@@ -4,10 +4,10 @@ import { useMemo, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 
 import type { Project } from "../shared/api";
+import { Choice } from "../shared/Choice";
 import { ProblemNote } from "../shared/ProblemNote";
 import { useCatalog, useLinks } from "../shared/queries";
 import { BulkBar } from "./BulkBar";
-import { Choice } from "./Choice";
 import { WideRow } from "./WideRow";
 import { type GroupBy, type SortBy, arrange } from "./order";
 

@@ -60,7 +60,7 @@ export function LinkView({ detail }: { detail: LinkDetail }) {
         bg="bg.subtle"
       >
         {selected ? (
-          <Inspector key={`${selected.id}-${detail.revision}`} detail={detail} piece={selected} catalog={catalog} edit={edit.mutate} onSelect={(id) => put("piece", id)} />
+          <Inspector key={selected.id} detail={detail} piece={selected} catalog={catalog} edit={edit.mutate} onSelect={(id) => put("piece", id)} />
         ) : (
           <Text px={3} py={3} color="fg.muted" borderBottomWidth="1px">
             Select a piece of the chain to change it in place, turn it, take it out or put one beside it.

@@ -15,6 +15,7 @@ export type Verdict = Schemas["Verdict"];
 export type Severity = Schemas["Severity"];
 export type Catalog = Schemas["CatalogOut"];
 export type NewLink = Schemas["NewLink"];
+export type Walk = Schemas["WalkOut"];
 export type HistoryEntry = Schemas["HistoryOut"];
 export type BulkRequest = Schemas["BulkRequest"];
 export type BulkOut = Schemas["BulkOut"];

@@ -17,6 +17,7 @@ import {
   ProblemError,
   type Project,
   type VerdictChange,
+  type Walk,
   call,
 } from "./api";
 
@@ -87,7 +88,7 @@ export function useEditLink(link: LinkDetail) {
 export function useWalk(projectId: number | undefined, way: "undo" | "redo") {
   const refresh = useRefresh();
   return useMutation({
-    mutationFn: () => call<{ entry: HistoryEntry }>(`/projects/${projectId}/${way}`, "POST"),
+    mutationFn: () => call<Walk>(`/projects/${projectId}/${way}`, "POST"),
     onSuccess: () => refresh(),
   });
 }

@@ -159,7 +159,8 @@ def _bright_limit(
         application=application.name,
         margin_db=round(room + loss.summary.least_db, 6),
         figures=(*figures, least),
-        on_estimate=room + loss.summary.least_db >= 0 > room + loss.least_certain_db,
+        on_estimate=room + loss.summary.least_db >= 0
+        and (room + loss.least_certain_db < 0 or any(f.source.estimate for f in figures)),
         low_light=False,
     )
 

@@ -1968,10 +1968,12 @@ export interface components {
         };
         /**
          * WalkOut
-         * @description What undo or redo did, and the project after it.
+         * @description What undo or redo did, the project after it, and the link to look at, while there is one.
          */
         WalkOut: {
             entry: components["schemas"]["HistoryOut"];
+            /** Show Link */
+            show_link: number | null;
             project: components["schemas"]["ProjectOut"];
         };
     };
