@@ -30,7 +30,7 @@ export function HistoryPage({ project }: { project: Project | undefined }) {
           <Table.Body>
             {entries.map((entry) => (
               <Table.Row key={entry.id} bg="transparent">
-                <Table.Cell className="figures" whiteSpace="nowrap" fontSize="12px">
+                <Table.Cell className="figures" whiteSpace="nowrap" fontSize="12px" width="1%">
                   {new Date(entry.at).toLocaleString("en-US")}
                 </Table.Cell>
                 <Table.Cell>{entry.link_id === null ? entry.label : <RouterLink to={`/links/${entry.link_id}`}>{entry.label}</RouterLink>}</Table.Cell>

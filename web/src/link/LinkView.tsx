@@ -62,7 +62,7 @@ export function LinkView({ detail }: { detail: LinkDetail }) {
         {selected ? (
           <Inspector key={selected.id} detail={detail} piece={selected} catalog={catalog} edit={edit.mutate} onSelect={(id) => put("piece", id)} />
         ) : (
-          <Text px={3} py={3} color="fg.muted" borderBottomWidth="1px">
+          <Text className="no-print" px={3} py={3} color="fg.muted" borderBottomWidth="1px">
             Select a piece of the chain to change it in place, turn it, take it out or put one beside it.
           </Text>
         )}
