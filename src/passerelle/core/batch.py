@@ -20,7 +20,7 @@ from passerelle.core.budget.reach import governing_row
 from passerelle.core.catalog.records import ReachRow
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Severity, Verdict
-from passerelle.core.house import HouseRules
+from passerelle.core.house import HouseRules, house_catalog
 from passerelle.core.link.chain import Link
 from passerelle.core.link.elements import (
     Attenuator,
@@ -34,6 +34,7 @@ from passerelle.core.link.elements import (
     Splice,
 )
 from passerelle.core.review import DirectionReview, Review, examine, undecided_glass, variants
+from passerelle.core.stages import Stage, stage_of
 
 SPECIMEN_M = 1000.0
 LENGTH_CODES = frozenset(
@@ -72,6 +73,7 @@ class Figures:
     length_m: float | None
     applications: tuple[str, ...]
     marks: tuple[Severity | None, ...]
+    stage: Stage
 
     @property
     def verdict_text(self) -> str:
@@ -85,6 +87,7 @@ def figures_of(links: Sequence[Link], catalog: Catalog, house: HouseRules) -> li
 
     The names in the links must be in the catalog (``check_names``).
     """
+    catalog = house_catalog(catalog, house)
     kinds: dict[Hashable, list[tuple[int, Link]]] = defaultdict(list)
     for number, link in enumerate(links):
         for variant in variants(link) or [undecided_glass(link)]:
@@ -141,6 +144,8 @@ class _Specimen:
         self.rows: list[ReachRow] = [row for row in rows if row is not None]
         self.fixed = [f for f in self.review.findings if f.code not in LENGTH_CODES]
         self.launch = [f for f in self.review.findings if f.code == "launch.offset_missing"]
+        keeps = {Verdict.DAMAGE, Verdict.FAIL, Verdict.UNKNOWN}
+        self.keeping = [f.code for f in self.fixed if f.best in keeps]
         self.fixed_rank = min((_RANK[f.best] for f in self.fixed if f.best), default=_RANK[Verdict.PASS])
 
     def judge(self, links: list[Link]) -> list[Figures]:
@@ -158,6 +163,12 @@ class _Specimen:
         known = all(self.link.elements[i].__dict__["length_m"] is not None for i in self.glass) and self.glass
         apps = self.review.applications
         marks = self._marks(reach, launch, light, lengths)
+        broken = np.minimum.reduce([reach, launch, light]) <= _RANK[Verdict.FAIL]
+        stages = {
+            (late, judged): stage_of([*self.keeping, *(["loss.over_limit"] if late else [])], judged=judged)
+            for late in (False, True)
+            for judged in (False, True)
+        }
         return [
             Figures(
                 verdict=_VERDICTS[rank[k]],
@@ -169,6 +180,7 @@ class _Specimen:
                 length_m=round(float(total[k]), 6) if known else None,
                 applications=apps,
                 marks=marks[k],
+                stage=stages[bool(broken[k]), bool(rank[k] != _RANK[Verdict.UNKNOWN])],
             )
             for k in range(len(links))
         ]

@@ -3,15 +3,29 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Annotated
+from dataclasses import replace
+from functools import lru_cache
+from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from passerelle.core.catalog.shelves import load_catalog
+from passerelle.core.catalog.own import OwnFigure, with_own
+from passerelle.core.catalog.shelves import Catalog, load_catalog
 from passerelle.core.sources import Frozen
 
+Profile = Literal["standard maximum", "typical field", "low-loss guaranteed", "custom"]
+FiberSchool = Literal["multimode where it reaches", "single-mode everywhere"]
+JointSchool = Literal["pre-terminated", "spliced"]
+LengthUnit = Literal["m", "ft"]
+_STAND_INS: dict[Profile, dict[str, str]] = {
+    "standard maximum": {},
+    "typical field": {},
+    "low-loss guaranteed": {"mated pair": "mated pair, low-loss", "splice": "splice, low-loss"},
+    "custom": {"mated pair": "mated pair, own", "splice": "splice, own"},
+}
 
-def _default(name: str) -> Callable[[], float]:
+
+def _default(name: str) -> Callable[[], Any]:
     return lambda: load_catalog().house_rules[name].default
 
 
@@ -19,7 +33,10 @@ class HouseRules(Frozen):
     """What a project decides; the reason for each default stands in the catalog.
 
     ``margin_db``: a low-light margin between zero and this reads marginal. ``offset_launch_from_m``: below
-    this length in metres a missing offset-launch cord is a named departure instead of a failure.
+    this length in metres a missing offset-launch cord is a named departure instead of a failure. ``profile``:
+    what joints without a class of their own count. ``spares_percent``: share of spare modules and cords.
+    ``fiber_school`` and ``joint_school``: how a new link is made. ``unit``: how lengths are shown at first.
+    ``own_figures``: figures that stand in the place of the catalog's.
     """
 
     margin_db: Annotated[float, Field(ge=0, le=20, allow_inf_nan=False)] = Field(
@@ -28,3 +45,27 @@ class HouseRules(Frozen):
     offset_launch_from_m: Annotated[float, Field(ge=0, le=550, allow_inf_nan=False)] = Field(
         default_factory=_default("offset_launch_from_m")
     )
+    profile: Profile = Field(default_factory=_default("profile"))
+    spares_percent: Annotated[float, Field(ge=0, le=200, allow_inf_nan=False)] = Field(
+        default_factory=_default("spares_percent")
+    )
+    fiber_school: FiberSchool = Field(default_factory=_default("fiber_school"))
+    joint_school: JointSchool = Field(default_factory=_default("joint_school"))
+    unit: LengthUnit = Field(default_factory=_default("unit"))
+    own_figures: Annotated[tuple[OwnFigure, ...], Field(max_length=500)] = ()
+
+
+def house_catalog(catalog: Catalog, house: HouseRules) -> Catalog:
+    """The catalog as this house counts: with its own figures, and joints by its allowance profile.
+
+    Raises:
+        CatalogError: an own figure that the catalog has no place for.
+    """
+    return _house_catalog(catalog, house.profile, house.own_figures)
+
+
+@lru_cache(maxsize=16)
+def _house_catalog(catalog: Catalog, profile: Profile, figures: tuple[OwnFigure, ...]) -> Catalog:
+    shown = with_own(catalog, figures)
+    stand_ins = {name: shown.allowance(other) for name, other in _STAND_INS[profile].items()}
+    return replace(shown, allowances={**shown.allowances, **stand_ins}) if stand_ins else shown

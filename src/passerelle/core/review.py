@@ -21,7 +21,7 @@ from passerelle.core.budget.verdicts import light_findings
 from passerelle.core.catalog.records import Application
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Effect, Finding, Fix, Severity, Verdict, note
-from passerelle.core.house import HouseRules
+from passerelle.core.house import HouseRules, house_catalog
 from passerelle.core.link.chain import Link, glass, length_m, modules
 from passerelle.core.link.edits import EditError, apply_edits
 from passerelle.core.link.elements import Element
@@ -32,6 +32,8 @@ from passerelle.core.match.ports import port_findings
 from passerelle.core.polarity.trace import Lane, polarity_findings, trace
 from passerelle.core.repairs.cures import candidate_cures
 from passerelle.core.sources import Frozen
+from passerelle.core.stages import Stage, stage_of
+from passerelle.core.units import format_db
 
 BRIGHT_CODES = ("light.too_bright", "light.damage")
 MAX_CANDIDATES = 128
@@ -88,6 +90,14 @@ class Review(Frozen):
     candidates: tuple[CandidateVerdict, ...]
 
     @property
+    def stage(self) -> Stage:
+        """The first stage of the job that still has work on this link."""
+        keeps = (Verdict.DAMAGE, Verdict.FAIL, Verdict.UNKNOWN)
+        return stage_of(
+            (f.code for f in self.findings if f.best in keeps), judged=self.verdict is not Verdict.UNKNOWN
+        )
+
+    @property
     def verdict_text(self) -> str:
         """The verdict in words: ``pass``, ``pass on estimate``, ``fail``."""
         shaky = self.on_estimate and self.verdict in (Verdict.PASS, Verdict.MARGINAL)
@@ -102,9 +112,16 @@ def review(
     Without ``detail`` the quantile of the loss and the power along the chain are left out.
     Where a piece may be of several grades all combinations are computed; the worst verdict stands.
 
+    The house's own figures and its allowance profile stand in the place of the catalog's.
+
     Raises:
         EditError: a piece names something that the catalog does not have.
+        CatalogError: the house has an own figure that the catalog has no place for.
     """
+    return _review(link, house_catalog(catalog, house), house, with_fixes=with_fixes, detail=detail)
+
+
+def _review(link: Link, catalog: Catalog, house: HouseRules, *, with_fixes: bool, detail: bool) -> Review:
     check_names(link, catalog)
     possible = variants(link)
     if possible is None:
@@ -209,6 +226,8 @@ def examine(link: Link, catalog: Catalog, house: HouseRules, *, detail: bool = T
         all_limits = [(limit, d.receiver) for d in directions for limit in d.limits]
         findings += light_findings(all_limits, house)
         deciding = _deciding([limit for limit, _ in all_limits])
+        if deciding and house.profile == "typical field":
+            findings += _typical(all_limits)
     findings.sort(key=lambda finding: (_rank(finding), finding.code, finding.at))
     verdict = min((f.best for f in findings if f.best), key=lambda v: v.rank, default=Verdict.PASS)
     if verdict is Verdict.PASS and deciding is None:
@@ -232,6 +251,22 @@ def examine(link: Link, catalog: Catalog, house: HouseRules, *, detail: bool = T
         findings=tuple(findings),
         candidates=(),
     )
+
+
+def _typical(all_limits: list[tuple[Limit, str]]) -> list[Finding]:
+    """The margin with typical values instead of worst ones: it informs and never decides."""
+    low = [(limit, at) for limit, at in all_limits if limit.low_light]
+    if not low:
+        return []
+    limit, at = min(low, key=lambda pair: pair[0].typical_margin_db)
+    return [
+        note(
+            "margin.typical",
+            (at,),
+            f"With typical field values the margin is {format_db(limit.typical_margin_db)}.",
+            f"On the standard's maxima, which decide, it is {format_db(limit.margin_db)} against the {limit.name}.",
+        )
+    ]
 
 
 def _rank(finding: Finding) -> tuple[int, int]:
@@ -322,7 +357,7 @@ def _with_fixes(link: Link, before: Review, finding: Finding, catalog: Catalog, 
             continue
         tried.add(fix.label)
         try:
-            after = review(apply_edits(link, fix.edits), catalog, house, with_fixes=False, detail=False)
+            after = _review(apply_edits(link, fix.edits), catalog, house, with_fixes=False, detail=False)
         except EditError:
             continue
         left = {f.key for f in after.findings}

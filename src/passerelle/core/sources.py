@@ -17,7 +17,7 @@ class Source(Frozen):
     """The body, document and clause or table that a figure is read from.
 
     An ``estimate`` has no clause behind it; its ``note`` says what it rests on. ``derived`` figures follow
-    by arithmetic from figures that have a clause.
+    by arithmetic from figures that have a clause. A ``datasheet`` is a guarantee that a project wrote down.
 
     In data files a source is one line, ``body; document; clause; note``, or ``estimate; note``.
 
@@ -40,10 +40,10 @@ class Source(Frozen):
         if not isinstance(value, str):
             return value
         body, _, rest = (part.strip() for part in value.partition(";"))
-        if body in ("estimate", "derived"):
+        if body in ("estimate", "derived", "datasheet"):
             if not rest:
                 raise ValueError(f"it says what it rests on: '{body}; reason', not '{value}'")
-            return {"body": body, "note": rest, body: True}
+            return {"body": body, "note": rest, "estimate": body == "estimate", "derived": body == "derived"}
         parts = [body, *(part.strip() for part in rest.split(";", 2))]
         if len(parts) not in (3, 4) or not all(parts[:3]):
             raise ValueError(f"a source reads 'body; document; clause' or 'estimate; reason', not '{value}'")
@@ -52,7 +52,7 @@ class Source(Frozen):
     @property
     def text(self) -> str:
         """The source in one line for a person: ``IEEE 802.3-2022, Table 52-6``."""
-        if self.estimate or self.derived:
+        if not self.document:
             return f"{self.body}: {self.note}"
         document = self.document if self.document.startswith(self.body) else f"{self.body} {self.document}"
         return f"{document}, {self.clause}" + (f" ({self.note})" if self.note else "")

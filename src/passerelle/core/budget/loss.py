@@ -134,7 +134,7 @@ def _joint_terms(joint: Joint, catalog: Catalog) -> list[LossTerm]:
     if joint.kind == "receptacle" and not _is_module_joint(joint):
         opening = joint.left if isinstance(joint.left, Attenuator) else joint.right
         assert opening is not None
-        return [_allowance_term(opening.id, "mated pair", "mated pair", catalog)]
+        return [_allowance_term(opening.id, "mated pair, standard", "mated pair", catalog)]
     return []
 
 
@@ -147,7 +147,7 @@ def _allowance_term(at: str, name: str, part: Literal["mated pair", "splice"], c
     return LossTerm(
         at=at,
         part=part,
-        what=name,
+        what=allowance.name,
         worst_db=allowance.worst_db,
         worst_source=allowance.worst_source,
         expected_db=allowance.typical_db,
@@ -158,17 +158,21 @@ def _allowance_term(at: str, name: str, part: Literal["mated pair", "splice"], c
 
 
 def _attenuator_term(element: Attenuator, catalog: Catalog) -> LossTerm:
-    tolerance_db = catalog.attenuator.tolerance_of(element.value_db)
+    figures = catalog.attenuator
+    tolerance_db = figures.variable_tolerance_db if element.variable else figures.tolerance_of(element.value_db)
+    source = figures.variable_source if element.variable else figures.source
     return LossTerm(
         at=element.id,
         part="attenuator",
-        what=f"attenuator {element.value_db:g} dB ± {tolerance_db:g} dB",
+        what=f"{'variable ' if element.variable else ''}attenuator {element.value_db:g} dB ± {tolerance_db:g} dB",
         worst_db=element.value_db + tolerance_db,
-        worst_source=catalog.attenuator.source,
+        worst_source=source,
         expected_db=element.value_db,
-        expected_source=derived("the value marked on the part"),
+        expected_source=derived(
+            "the value set with a meter" if element.variable else "the value marked on the part"
+        ),
         least_db=max(0.0, element.value_db - tolerance_db),
-        least_source=catalog.attenuator.source,
+        least_source=source,
     )
 
 

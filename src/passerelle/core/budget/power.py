@@ -27,11 +27,15 @@ class Figure(Frozen):
 
 
 class Limit(Frozen):
-    """One limit with the sum that leads to its margin in dB; negative means broken."""
+    """One limit with the sum that leads to its margin in dB; negative means broken.
+
+    ``typical_margin_db`` is the same sum with the expected loss: it informs and never decides.
+    """
 
     name: LimitName
     application: str
     margin_db: float
+    typical_margin_db: float
     figures: tuple[Figure, ...]
     on_estimate: bool
     low_light: bool
@@ -101,6 +105,7 @@ def _low_light(application: Application, row: ReachRow, loss: DirectedLoss) -> l
             name=name,
             application=application.name,
             margin_db=round(sum(f.value for f in allowed) - worst, 6),
+            typical_margin_db=round(sum(f.value for f in allowed) - loss.summary.expected_db, 6),
             figures=(*allowed, spent),
             on_estimate=shaky,
             low_light=True,
@@ -158,6 +163,7 @@ def _bright_limit(
         name=name,
         application=application.name,
         margin_db=round(room + loss.summary.least_db, 6),
+        typical_margin_db=round(room + loss.summary.expected_db, 6),
         figures=(*figures, least),
         on_estimate=room + loss.summary.least_db >= 0
         and (room + loss.least_certain_db < 0 or any(f.source.estimate for f in figures)),

@@ -81,11 +81,20 @@ class OmaFigures(Frozen):
     source: Source
 
 
+class LossSplit(Frozen):
+    """How a row's channel loss is made up: connections in dB plus cable in dB/km times the reach."""
+
+    connection_db: float
+    cable_db_per_km: float
+    source: Source
+
+
 class ReachRow(Frozen):
     """One row of a clause's operating range and link budget tables, for one fiber grade.
 
     ``power_budget_db`` and ``penalties_db`` are None where the clause's budget is not in the catalog: the
     channel insertion loss then decides alone. Links beyond ``engineered_beyond_m`` are engineered links.
+    ``split`` says how the channel loss is made up, or ``no_split`` why that is not said.
     """
 
     fiber: str
@@ -94,6 +103,8 @@ class ReachRow(Frozen):
     max_insertion_loss_db: float
     min_insertion_loss_db: float = 0.0
     min_loss_source: Source | None = None
+    split: LossSplit | None = None
+    no_split: str = ""
     power_budget_db: float | None = None
     penalties_db: float | None = None
     penalties_source: Source | None = None
@@ -157,6 +168,14 @@ class Connector(Frozen):
     source: Source
 
 
+class PolishGrade(Frozen):
+    """What a polish returns when two of its faces are mated, in dB: more is better."""
+
+    name: Polish
+    return_loss_db: float
+    source: Source
+
+
 class Cage(Frozen):
     """A port opening: the module forms that fit it mechanically and the most that it can carry."""
 
@@ -188,6 +207,15 @@ class TemperatureRange(Frozen):
         return self.coldest_c <= coldest_c and hottest_c <= self.hottest_c
 
 
+class IngressClass(Frozen):
+    """A degree of protection: its two numerals say what dust and what water a box stands."""
+
+    name: str
+    dust: int
+    water: int
+    source: Source
+
+
 class SelfHeating(Frozen):
     """How much warmer than the air a module's case is, in kelvin."""
 
@@ -196,7 +224,10 @@ class SelfHeating(Frozen):
 
 
 class Allowance(Frozen):
-    """Insertion loss in dB of one kind of joint: worst, typical (informs only) and least."""
+    """Insertion loss in dB of one kind of joint: worst, typical (informs only) and least.
+
+    ``family`` is the kind of glass that the figures are defined for, None where they hold for both.
+    """
 
     name: str
     worst_db: float
@@ -205,12 +236,20 @@ class Allowance(Frozen):
     typical_source: Source
     least_db: float
     least_source: Source
+    family: Family | None = None
 
     @model_validator(mode="after")
     def _ordered(self) -> Allowance:
         if not 0 <= self.least_db <= self.typical_db <= self.worst_db:
             raise ValueError(f"{self.name}: least ≤ typical ≤ worst does not hold")
         return self
+
+
+class Absent(Frozen):
+    """Applications that exist and are not offered, and why."""
+
+    names: tuple[str, ...]
+    reason: str
 
 
 class Part(Frozen):

@@ -9,23 +9,38 @@ from functools import cache
 from importlib import resources
 from typing import Any, TypeVar
 
-from pydantic import ValidationError
+from pydantic import Field, ValidationError
 
 from passerelle.core.catalog.records import (
+    Absent,
     Allowance,
     Application,
     Cage,
     Connector,
     FiberGrade,
+    IngressClass,
     ModuleForm,
     Part,
+    PolishGrade,
     ReachRow,
     SelfHeating,
     TemperatureRange,
 )
 from passerelle.core.sources import Frozen, Source, derived
 
-Item = TypeVar("Item", Application, FiberGrade, Connector, Cage, ModuleForm, Allowance, Part, TemperatureRange)
+Item = TypeVar(
+    "Item",
+    Application,
+    FiberGrade,
+    Connector,
+    PolishGrade,
+    Cage,
+    ModuleForm,
+    Allowance,
+    Part,
+    TemperatureRange,
+    IngressClass,
+)
 
 
 class CatalogError(ValueError):
@@ -33,11 +48,13 @@ class CatalogError(ValueError):
 
 
 class AttenuatorFigures(Frozen):
-    """Tolerance of a fixed attenuator (dB) and the values that are sold (dB)."""
+    """Tolerance of a fixed attenuator (dB), of a variable one as it is set, and the fixed values that are sold."""
 
     tolerance_db: float
     tolerance_share: float
     source: Source
+    variable_tolerance_db: float
+    variable_source: Source
     steps_db: tuple[float, ...]
     steps_source: Source
 
@@ -47,11 +64,13 @@ class AttenuatorFigures(Frozen):
 
 
 class HouseRuleText(Frozen):
-    """A house rule's default, and why it is what it is."""
+    """A house rule's default, why it is what it is, and what each of its choices means."""
 
-    default: float
+    default: float | str
     title: str
     reason: str
+    unit: str = ""
+    choices: dict[str, str] = Field(default_factory=dict)
     source: Source
 
 
@@ -62,17 +81,23 @@ class Catalog:
     applications: Mapping[str, Application]
     fibers: Mapping[str, FiberGrade]
     connectors: Mapping[str, Connector]
+    polishes: Mapping[str, PolishGrade]
     cages: Mapping[str, Cage]
     forms: Mapping[str, ModuleForm]
     temperature_classes: Mapping[str, TemperatureRange]
+    ingress_classes: Mapping[str, IngressClass]
     self_heating: SelfHeating
     allowances: Mapping[str, Allowance]
     parts: Mapping[str, Part]
     attenuator: AttenuatorFigures
     house_rules: Mapping[str, HouseRuleText]
+    absent: tuple[Absent, ...] = ()
 
     def application(self, name: str) -> Application:
         """The application of this clause name."""
+        for missing in self.absent:
+            if name in missing.names and name not in self.applications:
+                raise CatalogError(f"'{name}' exists and is not offered: {missing.reason}")
         return _find(self.applications, name, "application")
 
     def fiber(self, name: str) -> FiberGrade:
@@ -119,13 +144,16 @@ def load_catalog() -> Catalog:
         applications=_shelf(Application, map(_with_rows, _applications())),
         fibers=_shelf(FiberGrade, ({**common, **row} for row in fibers["fiber"])),
         connectors=_shelf(Connector, plugs["connector"]),
+        polishes=_shelf(PolishGrade, plugs["polish"]),
         cages=_shelf(Cage, plugs["cage"]),
         forms=_shelf(ModuleForm, plugs["form"]),
         temperature_classes=_shelf(TemperatureRange, environment["temperature_class"]),
+        ingress_classes=_shelf(IngressClass, environment["ingress_class"]),
         self_heating=SelfHeating.model_validate(environment["self_heating"]),
         allowances=_shelf(Allowance, parts["allowance"]),
         parts=_shelf(Part, parts["part"]),
         attenuator=AttenuatorFigures.model_validate(parts["attenuator"]),
+        absent=tuple(Absent.model_validate(row) for row in _toml("absent.toml")["absent"]),
         house_rules={name: HouseRuleText.model_validate(rule) for name, rule in rules.items()},
     )
 

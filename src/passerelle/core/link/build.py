@@ -7,7 +7,19 @@ from dataclasses import dataclass
 from passerelle.core.catalog.records import Polish
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.link.chain import Link, with_ids
-from passerelle.core.link.elements import Cord, Element, Module, Panel, Plug, Port, Run, Shape, Splice, Strands
+from passerelle.core.link.elements import (
+    Cord,
+    Element,
+    Module,
+    Panel,
+    Pigtail,
+    Plug,
+    Port,
+    Run,
+    Shape,
+    Splice,
+    Strands,
+)
 
 
 @dataclass(frozen=True)
@@ -38,12 +50,14 @@ def build_link(
     *,
     pairs: int = 2,
     splices: int = 0,
+    pigtails: bool = False,
     cord_m: float = 2.0,
     shape: Shape = "LC",
     wanted_rate_mbps: int | None = None,
 ) -> Link:
     """A chain from port to port with ``pairs`` adapters and ``splices``, all length in the run.
 
+    Without pairs the run is one cord. With ``pigtails`` the run is bare and a pigtail is spliced on at each end.
     Cords are crossed and so is the run: with couplers that mirror, the crossings come out odd for any number
     of pairs, and the link lights.
 
@@ -66,8 +80,12 @@ def build_link(
         middle += [cord(left, inside), Panel(shape=shape, label=f"P{number}")]
     ends = (at_module if pairs < 2 else inside, inside if pairs else at_module)
     crossed = strands == 2
-    run = Run(length_m=length_m, fiber=grade, left=ends[0], right=ends[1], crossed=crossed, strands=strands)
-    middle += _run(run, splices)
+    if pairs:
+        run = Run(length_m=length_m, fiber=grade, left=ends[0], right=ends[1], crossed=crossed, strands=strands)
+        middle += _spliced(run) if pigtails else _run(run, splices)
+    else:
+        only = Cord(length_m=length_m, fiber=grade, left=ends[0], right=ends[1], crossed=crossed, strands=strands)
+        middle.append(only)
     if pairs:
         middle += [Panel(shape=shape, label=f"P{pairs}"), cord(inside, at_module)]
     elements = (
@@ -78,6 +96,28 @@ def build_link(
         Port(label=far.label, place=far.place, cage=far.cage, rates_mbps=far.rates_mbps),
     )
     return with_ids(Link(name=name, wanted_rate_mbps=wanted_rate_mbps, elements=elements))
+
+
+def _spliced(whole: Run) -> list[Element]:
+    """The run as bare fiber between two pigtails of one metre."""
+
+    def pigtail(left: Plug | None, right: Plug | None) -> Pigtail:
+        return Pigtail(length_m=1.0, fiber=whole.fiber, left=left, right=right, strands=whole.strands)
+
+    bare = whole.model_copy(update={"left": None, "right": None})
+    return [pigtail(whole.left, None), Splice(), bare, Splice(), pigtail(None, whole.right)]
+
+
+def like(link: Link, name: str, near_place: str, far_place: str) -> Link:
+    """The same chain between two other places: what names a single port or panel is left out."""
+    last = len(link.elements) - 1
+    elements: list[Element] = []
+    for number, element in enumerate(link.elements):
+        update: dict[str, str] = {"label": ""}
+        if isinstance(element, Port):
+            update["place"] = near_place if number == 0 else far_place if number == last else element.place
+        elements.append(element.model_copy(update=update))
+    return link.model_copy(update={"name": name, "notes": "", "elements": tuple(elements)})
 
 
 def _run(whole: Run, splices: int) -> list[Element]:

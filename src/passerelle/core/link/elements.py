@@ -14,7 +14,9 @@ from passerelle.core.sources import Frozen
 from passerelle.core.units import parse_length
 
 Shape = Literal["LC", "SC", "ST", "FC"]
-LossClass = Literal["mated pair", "mated pair, low-loss"]
+LossClass = Literal["mated pair", "mated pair, standard", "mated pair, low-loss", "grade B", "grade C", "grade D"]
+Water = Literal["dry", "splashed", "hosed", "flooded"]
+Ingress = Literal["unknown", "IP20", "IP30", "IP54", "IP65", "IP67"]
 
 
 def _length(value: Any) -> Any:
@@ -47,7 +49,10 @@ class Plug(Frozen):
 
 
 class Port(Frozen):
-    """A cage at one end of the link, with the speeds that it can be set to (Mb/s)."""
+    """A cage at one end of the link, with the speeds that it can be set to (Mb/s).
+
+    ``water`` and ``dusty`` say what its box meets, ``ingress`` what the box, or the cabinet around it, stands.
+    """
 
     kind: Literal["port"] = "port"
     id: str = ""
@@ -60,6 +65,9 @@ class Port(Frozen):
     make: Label = ""
     coldest_c: Temperature | None = None
     hottest_c: Temperature | None = None
+    water: Water = "dry"
+    dusty: bool = False
+    ingress: Ingress = "unknown"
 
     @property
     def fixed_rate(self) -> bool:
@@ -132,7 +140,10 @@ class Pigtail(Frozen):
 
 
 class Panel(Frozen):
-    """A duplex adapter in a panel or outlet. It mates what is plugged in on its two sides."""
+    """A duplex adapter in a panel or outlet. It mates what is plugged in on its two sides.
+
+    The loss class ``mated pair`` counts what the house's allowance profile says; the others count their own.
+    """
 
     kind: Literal["panel"] = "panel"
     id: str = ""
@@ -152,7 +163,10 @@ class Splice(Frozen):
 
 
 class Attenuator(Frozen):
-    """A pair of fixed attenuators, one on each fiber: a plug on one side, a receptacle on the other."""
+    """A pair of attenuators, one on each fiber: a plug on one side, a receptacle on the other.
+
+    A ``variable`` one is set to ``value_db`` with a meter, and locked.
+    """
 
     kind: Literal["attenuator"] = "attenuator"
     id: str = ""
@@ -161,6 +175,7 @@ class Attenuator(Frozen):
     shape: Shape
     polish: Polish
     plug_side: Literal["left", "right"] = "left"
+    variable: bool = False
 
 
 Glass = Cord | Run | Pigtail

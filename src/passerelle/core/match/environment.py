@@ -1,10 +1,13 @@
-"""Modules where it is cold or hot."""
+"""Modules where it is cold or hot, boxes where it is wet or dusty."""
 
 from __future__ import annotations
 
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, fail, undecided
-from passerelle.core.link.elements import Module, Port
+from passerelle.core.link.elements import Module, Port, Water
+
+_WATER: dict[Water, int] = {"dry": 0, "splashed": 4, "hosed": 5, "flooded": 7}
+_DUST = 5
 
 
 def temperature_findings(port: Port, module: Module, catalog: Catalog) -> list[Finding]:
@@ -48,5 +51,38 @@ def temperature_findings(port: Port, module: Module, catalog: Catalog) -> list[F
             f"{needs[1]:g} °C; classes that cover it: {covering}.",
             own.source,
             rise.source,
+        )
+    ]
+
+
+def ingress_findings(port: Port, catalog: Catalog) -> list[Finding]:
+    """The box's degree of protection (IEC 60529) against the water and dust at its place."""
+    water, dust = _WATER[port.water], _DUST if port.dusty else 0
+    if water == 0 and dust == 0:
+        return []
+    meets = " and ".join(word for word in ("dusty" if dust else "", port.water if water else "") if word)
+    fits = [c.name for c in catalog.ingress_classes.values() if c.water >= water and c.dust >= dust]
+    needs = f"It asks for IP{dust or 'X'}{water or 'X'} or better: {', '.join(fits)}."
+    source = next(iter(catalog.ingress_classes.values())).source
+    if port.ingress == "unknown":
+        return [
+            undecided(
+                "ingress.unknown",
+                (port.id,),
+                f"It is not known whether the box stands its place, which is {meets}.",
+                needs,
+                source,
+            )
+        ]
+    own = catalog.ingress_classes[port.ingress]
+    if own.water >= water and own.dust >= dust:
+        return []
+    return [
+        fail(
+            "ingress.too_low",
+            (port.id,),
+            f"A box of {own.name} does not stand its place, which is {meets}.",
+            needs,
+            own.source,
         )
     ]

@@ -8,7 +8,7 @@ from passerelle.core.catalog.records import FiberGrade
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, caution, damage, fail, note, undecided
 from passerelle.core.link.chain import Link, glass, modules
-from passerelle.core.link.elements import Panel, Plug
+from passerelle.core.link.elements import Attenuator, Cord, Panel, Pigtail, Plug, Run
 from passerelle.core.match.joints import Joint, Receptacle, joiners_between
 from passerelle.core.sources import Source, estimated
 
@@ -32,7 +32,9 @@ def mating_findings(link: Link, joints: tuple[Joint, ...], catalog: Catalog) -> 
             found.append(_open(joint))
         elif joint.kind in ("receptacle", "adapter"):
             found += _shapes(joint)
-            found += _polishes(joint)
+            found += _polishes(joint, catalog)
+    found += grade_findings(joints, catalog)
+    found += attenuator_notes(link, catalog)
     found += core_findings(link, catalog)
     found += strand_findings(link, catalog)
     return found
@@ -86,7 +88,7 @@ def _shapes(joint: Joint) -> list[Finding]:
     ]
 
 
-def _polishes(joint: Joint) -> list[Finding]:
+def _polishes(joint: Joint, catalog: Catalog) -> list[Finding]:
     left, right = _faces(joint)
     if left.polish == right.polish:
         return []
@@ -104,14 +106,56 @@ def _polishes(joint: Joint) -> list[Finding]:
                 ANGLED,
             ).model_copy(update={"caution": DARKNESS})
         ]
+    worse = min((catalog.polishes[p] for p in (left.polish, right.polish)), key=lambda p: p.return_loss_db)
     return [
         note(
             "mating.return_loss",
             joint.at,
-            f"{left.polish} meets {right.polish}: they mate, with the return loss of the worse face.",
+            f"{left.polish} meets {right.polish}: they mate, with the return loss of the worse face, "
+            f"{worse.return_loss_db:g} dB.",
             "Both faces are flat and touch; only the reflected light differs.",
             RETURN_LOSS,
+            worse.source,
         )
+    ]
+
+
+def grade_findings(joints: tuple[Joint, ...], catalog: Catalog) -> list[Finding]:
+    """Panels of a loss class that is not defined for the glass in them."""
+    found: list[Finding] = []
+    for joint in joints:
+        if joint.kind != "adapter" or not isinstance(joint.via, Panel):
+            continue
+        allowance = catalog.allowance(joint.via.loss_class)
+        glasses = [piece for piece in (joint.left, joint.right) if isinstance(piece, Cord | Run | Pigtail)]
+        families = {catalog.fiber(piece.fiber[0]).family for piece in glasses if piece.fiber}
+        if allowance.family is not None and families - {allowance.family}:
+            found.append(
+                undecided(
+                    "panel.class_not_for_glass",
+                    (joint.via.id,),
+                    f"The loss class '{allowance.name}' is not defined for {' and '.join(sorted(families))} glass.",
+                    f"Its figures hold for {allowance.family} connections: take a class made for this glass.",
+                    allowance.worst_source,
+                )
+            )
+    return found
+
+
+def attenuator_notes(link: Link, catalog: Catalog) -> list[Finding]:
+    """What a variable attenuator asks of the hand that sets it."""
+    source = catalog.attenuator.variable_source
+    return [
+        note(
+            "attenuator.variable",
+            (element.id,),
+            f"Set this attenuator to {element.value_db:g} dB with a meter, and lock it.",
+            f"The plan counts {element.value_db:g} dB ± {catalog.attenuator.variable_tolerance_db:g} dB; "
+            "a knob that is turned later makes another link.",
+            source,
+        )
+        for element in link.elements
+        if isinstance(element, Attenuator) and element.variable
     ]
 
 

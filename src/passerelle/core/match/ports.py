@@ -5,10 +5,10 @@ from __future__ import annotations
 from passerelle.core.catalog.records import Application
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, caution, fail, note, undecided
-from passerelle.core.link.chain import Link, modules
+from passerelle.core.link.chain import Link, modules, ports
 from passerelle.core.link.elements import Module, Port
 from passerelle.core.match.coding import PRACTICE, SURVEY, coding_findings
-from passerelle.core.match.environment import temperature_findings
+from passerelle.core.match.environment import ingress_findings, temperature_findings
 from passerelle.core.match.joints import Joint
 from passerelle.core.units import format_rate
 
@@ -26,6 +26,8 @@ def port_findings(link: Link, joints: tuple[Joint, ...], catalog: Catalog) -> li
             found += _speed(port, module, application)
             found += coding_findings(port, module, application)
             found += temperature_findings(port, module, catalog)
+    for port in ports(link):
+        found += ingress_findings(port, catalog)
     found += _ends(link, catalog)
     return found
 

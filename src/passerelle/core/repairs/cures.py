@@ -10,7 +10,14 @@ from passerelle.core.link.chain import Link
 from passerelle.core.repairs.effort import caution_for
 from passerelle.core.repairs.exchange import core_cures, joint_cures, launch_cures, strand_cures
 from passerelle.core.repairs.light import attenuator_cures, loss_cures
-from passerelle.core.repairs.optics import coding_cures, medium_cures, module_cures, temperature_cures
+from passerelle.core.repairs.optics import (
+    coding_cures,
+    grade_cures,
+    ingress_cures,
+    medium_cures,
+    module_cures,
+    temperature_cures,
+)
 from passerelle.core.repairs.polarity import polarity_cures
 
 Cure = Callable[[Link, Finding, Catalog], Iterator[Fix]]
@@ -46,6 +53,9 @@ _CURES: dict[str, Cure] = {
     "pair.same_side": module_cures,
     "temperature.outside": temperature_cures,
     "temperature.unknown": temperature_cures,
+    "ingress.too_low": ingress_cures,
+    "ingress.unknown": ingress_cures,
+    "panel.class_not_for_glass": grade_cures,
     "loss.over_limit": loss_cures,
     "margin.thin": loss_cures,
     "light.too_bright": attenuator_cures,

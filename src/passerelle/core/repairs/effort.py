@@ -14,6 +14,7 @@ class Effort(IntEnum):
     ATTENUATOR = 12
     ADAPTER = 15
     MODULE = 30
+    CABINET = 60
     RETERMINATE = 200
     PULL = 1000
 

@@ -68,6 +68,29 @@ def temperature_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterato
                 )
 
 
+def ingress_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
+    """The same port in a box or cabinet of a tighter class, the plainest first."""
+    for port in ports(link):
+        if port.id in finding.at:
+            for name in catalog.ingress_classes:
+                if name != port.ingress:
+                    yield Fix(
+                        label=f"Put the box at {port.place or port.label or 'this end'} into an {name} cabinet",
+                        effort=Effort.CABINET,
+                        edits=(SetFields(element=port.id, values={"ingress": name}),),
+                    )
+
+
+def grade_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
+    """The panel in the class of the house's profile."""
+    for element_id in finding.at:
+        yield Fix(
+            label="Count this panel by the house's allowance profile",
+            effort=Effort.SETTING,
+            edits=(SetFields(element=element_id, values={"loss_class": "mated pair"}),),
+        )
+
+
 def _candidates(
     link: Link, ends: tuple[Module, ...], catalog: Catalog, keep_current: bool = False
 ) -> list[Application]:
