@@ -13,6 +13,7 @@ import uvicorn
 
 from passerelle.api.app import create_app
 from passerelle.api.catalog import catalog_view
+from passerelle.core.catalog.consistency import check_catalog
 from passerelle.core.catalog.shelves import CatalogError, load_catalog
 from passerelle.core.house import HouseRules
 from passerelle.core.link.build import LinkEnd, build_link, cage_for
@@ -136,8 +137,14 @@ def _print_review(name: str, found: Review) -> None:
 
 
 @app.command()
-def catalog(as_json: JsonOption = False) -> None:
+def catalog(
+    as_json: JsonOption = False,
+    check: Annotated[bool, typer.Option("--check", help="Check the figures against each other.")] = False,
+) -> None:
     """Print the catalog: applications, fibers, connectors, parts."""
+    if check:
+        _check_catalog(as_json)
+        return
     content = catalog_view()
     if as_json:
         dumped = content.model_dump(mode="json")
@@ -153,6 +160,25 @@ def catalog(as_json: JsonOption = False) -> None:
     for fiber_grade in content.fibers:
         figures = ", ".join(f"{db:g} dB/km at {nm} nm" for nm, db in fiber_grade.attenuation_db_per_km.items())
         typer.echo(f"{fiber_grade.name}  {figures}  {fiber_grade.attenuation_source.text}")
+
+
+def _check_catalog(as_json: bool) -> None:
+    lines = check_catalog(load_catalog())
+    broken = [line for line in lines if line.outcome == "broken"]
+    if as_json:
+        _print_json([line.model_dump(mode="json") for line in lines])
+    else:
+        for line in lines:
+            expected = "-" if line.expected_db is None else f"{line.expected_db:.2f}"
+            stated = "-" if line.stated_db is None else f"{line.stated_db:.2f}"
+            where = f"{line.application} {line.fiber}".strip()
+            typer.echo(
+                f"{line.outcome:10} {where:34} {line.check}: {expected} against {stated} {line.why}".rstrip()
+            )
+        explained = sum(line.outcome == "explained" for line in lines)
+        typer.echo(f"{len(lines)} comparisons: {len(broken)} broken, {explained} explained, the rest kept.")
+    if broken:
+        raise typer.Exit(1)
 
 
 @app.command()

@@ -31,6 +31,7 @@ def expected(link: Link, house: HouseRules) -> Figures:
         length_m=found.length_m,
         applications=found.applications,
         marks=tuple(marks),
+        stage=found.stage,
     )
 
 
@@ -39,7 +40,7 @@ def same(batch: Figures, single: Figures, link: Link) -> None:
         a, b = getattr(batch, name), getattr(single, name)
         assert (a is None) == (b is None), (link.name, name)
         assert a is None or abs(a - b) < 2e-6, (link.name, name)
-    for name in ("verdict", "on_estimate", "applications", "marks"):
+    for name in ("verdict", "on_estimate", "applications", "marks", "stage"):
         assert getattr(batch, name) == getattr(single, name), (link.name, name)
 
 

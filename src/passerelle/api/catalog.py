@@ -4,12 +4,16 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query
+from fastapi import APIRouter, Query, Request
 
 from passerelle.api.problems import PROBLEM_RESPONSES
-from passerelle.api.schemas import CatalogOut, LengthOut
+from passerelle.api.schemas import CatalogOut, LengthOut, RowId
+from passerelle.api.state import database_of
+from passerelle.core.catalog.consistency import CheckLine, check_catalog
+from passerelle.core.catalog.own import FigureLine, figure_lines
 from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.units import format_length, parse_length
+from passerelle.store import projects as stored
 
 router = APIRouter(tags=["catalog"])
 
@@ -27,6 +31,9 @@ def catalog_view() -> CatalogOut:
         forms=tuple(catalog.forms.values()),
         temperature_classes=tuple(catalog.temperature_classes.values()),
         house_rules=dict(catalog.house_rules),
+        polishes=tuple(catalog.polishes.values()),
+        ingress_classes=tuple(catalog.ingress_classes.values()),
+        absent=catalog.absent,
         parts=tuple(catalog.parts.values()),
     )
 
@@ -35,6 +42,20 @@ def catalog_view() -> CatalogOut:
 def get_catalog() -> CatalogOut:
     """Everything that exists, each figure with its source."""
     return catalog_view()
+
+
+@router.get("/catalog/checks")
+def get_checks() -> list[CheckLine]:
+    """The catalog checked against itself, line by line."""
+    return list(check_catalog(load_catalog()))
+
+
+@router.get("/projects/{project_id}/figures", responses=PROBLEM_RESPONSES)
+def get_figures(request: Request, project_id: RowId) -> list[FigureLine]:
+    """Every figure that a project may replace, as it holds in this one."""
+    with database_of(request).read() as session:
+        house = stored.project(session, project_id).house
+    return figure_lines(load_catalog(), house.own_figures)
 
 
 @router.get("/length", responses={422: PROBLEM_RESPONSES[422]})

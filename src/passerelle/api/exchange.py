@@ -4,19 +4,22 @@ from __future__ import annotations
 
 from typing import Any, Literal
 
-from fastapi import APIRouter, Request
+from fastapi import APIRouter, Request, status
 from fastapi.responses import Response
+from sqlalchemy.orm import Session
 
 from passerelle.api.problems import PROBLEM_RESPONSES
-from passerelle.api.schemas import ImportOut, ImportPreview, ImportRequest, PlanRequest, RowId
+from passerelle.api.schemas import ImportOut, ImportPreview, ImportRequest, PlanRequest, ProjectOut, RowId
 from passerelle.api.state import database_of
 from passerelle.api.views import project_view
 from passerelle.core.batch import figures_of
 from passerelle.core.catalog.shelves import load_catalog
 from passerelle.exchange.ladder_table import table, write_csv, write_xlsx
 from passerelle.exchange.link_import import read_links
-from passerelle.exchange.plan_file import PlanFile, PlanFileError, read_plan, write_plan
+from passerelle.exchange.plan_file import PlanEntry, PlanFile, PlanFileError, PlanHistory, read_plan, write_plan
+from passerelle.store import history
 from passerelle.store import projects as stored
+from passerelle.store.projects import StoredLink
 
 router = APIRouter(tags=["exchange"], responses=PROBLEM_RESPONSES)
 XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
@@ -29,13 +32,43 @@ def get_plan_schema() -> dict[str, Any]:
 
 
 @router.get("/projects/{project_id}/plan", response_class=Response)
-def download_plan(request: Request, project_id: RowId) -> Response:
-    """The project as a plan file (JSON)."""
+def download_plan(request: Request, project_id: RowId, with_history: bool = False) -> Response:
+    """The project as a plan file (JSON), its history left out or in by choice."""
     with database_of(request).read() as session:
         item = stored.project(session, project_id)
-        text = write_plan(item.name, item.house, [s.link for s in stored.links(session, project_id)])
+        links = stored.links(session, project_id)
+        log = _history_of(session, project_id, links) if with_history else None
+    text = write_plan(item.name, item.house, [s.link for s in links], log)
     headers = {"Content-Disposition": f'attachment; filename="project-{project_id}.plan.json"'}
     return Response(text, media_type="application/json", headers=headers)
+
+
+def _history_of(session: Session, project_id: int, links: list[StoredLink]) -> PlanHistory:
+    entries = [vars(entry) for entry in history.whole(session, project_id)]
+    return PlanHistory.model_validate({"numbers": [s.id for s in links], "entries": entries})
+
+
+@router.post("/projects/open", status_code=status.HTTP_201_CREATED)
+def open_plan(request: Request, wish: PlanRequest) -> ProjectOut:
+    """Open a plan file as a project of its own: links, house rules, own figures, history where it has one."""
+    plan = read_plan(wish.text, load_catalog())
+    with database_of(request).write() as session:
+        made = stored.create_project(session, plan.name, list(plan.links), plan.house_rules)
+        if plan.history:
+            own = [item.id for item in stored.links(session, made.id)]
+            entries = [
+                history.WholeEntry(
+                    e.at, e.label, e.link_id, e.state, [c.model_dump(mode="json") for c in e.changes]
+                )
+                for e in plan.history.entries
+            ]
+            history.restore(session, made.id, entries, dict(zip(plan.history.numbers, own, strict=True)))
+        return project_view(session, made)
+
+
+def _entry(entry: PlanEntry) -> history.WholeEntry:
+    changes = [change.model_dump(mode="json") for change in entry.changes]
+    return history.WholeEntry(entry.at, entry.label, entry.link_id, entry.state, changes)
 
 
 @router.post("/projects/{project_id}/plan")

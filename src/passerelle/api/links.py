@@ -8,6 +8,7 @@ from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.rows import RowShelf
 from passerelle.api.schemas import (
     EditRequest,
+    LikeLink,
     LinkOut,
     LinkRowOut,
     NewLink,
@@ -15,15 +16,20 @@ from passerelle.api.schemas import (
     PreviewRequest,
     ProjectOut,
     RowId,
+    WhatIfOut,
 )
 from passerelle.api.state import database_of
 from passerelle.api.views import link_view, preview_view, project_view
-from passerelle.core.catalog.shelves import load_catalog
-from passerelle.core.link.build import LinkEnd, build_link, cage_for
+from passerelle.core.catalog.shelves import Catalog, load_catalog
+from passerelle.core.link.build import LinkEnd, build_link, cage_for, like
+from passerelle.core.link.bulk import set_length
+from passerelle.core.link.chain import Link
 from passerelle.core.link.edits import Edit, apply_edits
 from passerelle.core.link.elements import Element
 from passerelle.core.link.names import check_names
 from passerelle.core.match.fitting import Insertable, fitting_piece
+from passerelle.core.selection.question import Answer, Question, answer, best_link
+from passerelle.core.selection.whatif import WhatIf, try_out
 from passerelle.store import projects as stored
 
 router = APIRouter(tags=["links"], responses=PROBLEM_RESPONSES)
@@ -39,23 +45,57 @@ def list_links(request: Request, project_id: RowId) -> list[LinkRowOut]:
 
 @router.post("/projects/{project_id}/links", status_code=status.HTTP_201_CREATED)
 def create_link(request: Request, project_id: RowId, wish: NewLink) -> LinkOut:
-    """Make a complete chain from a few answers and add it to the project."""
+    """Make a complete chain from a few answers and add it to the project. 422 when nothing answers."""
     catalog = load_catalog()
-    cage = cage_for(catalog, wish.application)
+    with database_of(request).write() as session:
+        house = stored.project(session, project_id).house
+        link = _chain_for(wish, catalog) if wish.application else best_link(_question(wish), catalog, house)
+        check_names(link, catalog)
+        new = stored.add_link(session, project_id, link, f"add {link.name}")
+        return link_view(session, new)
+
+
+@router.post("/projects/{project_id}/links/answer")
+def answer_question(request: Request, project_id: RowId, wish: NewLink) -> Answer:
+    """What could be built between two places, best first, and what was ruled out. Nothing is stored."""
+    with database_of(request).read() as session:
+        house = stored.project(session, project_id).house
+    if wish.rate_mbps is None:
+        rate = load_catalog().application(wish.application).rate_mbps
+        wish = wish.model_copy(update={"rate_mbps": rate})
+    return answer(_question(wish), load_catalog(), house)
+
+
+@router.post("/projects/{project_id}/links/like/{link_id}", status_code=status.HTTP_201_CREATED)
+def create_like(request: Request, project_id: RowId, link_id: RowId, wish: LikeLink) -> LinkOut:
+    """Add a link with the chain of another one, between two other places."""
+    with database_of(request).write() as session:
+        template = stored.link(session, link_id)
+        if template.project_id != project_id:
+            raise stored.NotFoundError(f"link {link_id} is not in this project")
+        link = like(template.link, f"{wish.from_place} to {wish.to_place}"[:120], wish.from_place, wish.to_place)
+        if wish.length_m is not None:
+            link = apply_edits(link, (set_length(link, wish.length_m),))
+        return link_view(session, stored.add_link(session, project_id, link, f"add {link.name}"))
+
+
+def _question(wish: NewLink) -> Question:
+    return Question.model_validate(wish.model_dump(include=set(Question.model_fields)))
+
+
+def _chain_for(wish: NewLink, catalog: Catalog) -> Link:
+    usual = cage_for(catalog, wish.application)
     rates = (catalog.application(wish.application).rate_mbps,)
-    link = build_link(
+    return build_link(
         f"{wish.from_place} to {wish.to_place}"[:120],
-        LinkEnd(wish.from_place, "", cage, rates),
-        LinkEnd(wish.to_place, "", cage, rates),
+        LinkEnd(wish.from_place, "", wish.near_cage or usual, rates),
+        LinkEnd(wish.to_place, "", wish.far_cage or usual, rates),
         wish.application,
         wish.fiber,
         wish.length_m,
         catalog,
+        wanted_rate_mbps=wish.rate_mbps,
     )
-    check_names(link, catalog)
-    with database_of(request).write() as session:
-        new = stored.add_link(session, project_id, link, f"add {link.name}")
-        return link_view(session, new)
 
 
 @router.get("/links/{link_id}")
@@ -76,6 +116,21 @@ def edit_link(request: Request, link_id: RowId, wish: EditRequest) -> LinkOut:
         check_names(after, load_catalog())
         label = f"{after.name}: {wish.label or _label(wish.edits)}"
         return link_view(session, stored.change_link(session, link_id, wish.revision, after, label))
+
+
+@router.post("/links/{link_id}/what-if")
+def what_if(request: Request, link_id: RowId, wish: WhatIf) -> WhatIfOut:
+    """Another length, application or allowance profile on a link. Nothing is stored."""
+    with database_of(request).read() as session:
+        item = stored.link(session, link_id)
+        house = stored.project(session, item.project_id).house
+    found = try_out(item.link, wish, load_catalog(), house)
+    return WhatIfOut(
+        edits=found.edits,
+        review=found.review,
+        verdict_text=found.review.verdict_text,
+        passes_to_m=found.passes_to_m,
+    )
 
 
 @router.get("/links/{link_id}/fitting")

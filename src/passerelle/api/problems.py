@@ -13,6 +13,7 @@ from passerelle.api.schemas import FieldProblem, Problem
 from passerelle.api.views import link_view
 from passerelle.core.catalog.shelves import CatalogError
 from passerelle.core.link.edits import EditError
+from passerelle.core.selection.question import NoAnswerError
 from passerelle.core.units import UnitError
 from passerelle.exchange.plan_file import PlanFileError
 from passerelle.store.history import NothingToDoError
@@ -57,6 +58,10 @@ def install_problem_handlers(app: FastAPI) -> None:
     def _edit(_request: Request, error: EditError) -> JSONResponse:
         fields = (FieldProblem(field=error.field, message=str(error)),)
         return answer(Problem(title="The change cannot be made", status=422, detail=str(error), errors=fields))
+
+    @app.exception_handler(NoAnswerError)
+    def _no_answer(_request: Request, error: NoAnswerError) -> JSONResponse:
+        return answer(Problem(title="Nothing answers this", status=422, detail=str(error)))
 
     @app.exception_handler(CatalogError)
     @app.exception_handler(UnitError)

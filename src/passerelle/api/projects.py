@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, Request
+from fastapi import APIRouter, Request, status
 from sqlalchemy.orm import Session
 
 from passerelle.api.problems import PROBLEM_RESPONSES
@@ -11,7 +11,8 @@ from passerelle.api.state import database_of
 from passerelle.api.views import entry_view, project_view
 from passerelle.core.batch import figures_of
 from passerelle.core.catalog.shelves import load_catalog
-from passerelle.core.house import HouseRules
+from passerelle.core.house import HouseRules, describe_change, house_catalog
+from passerelle.exchange.plan_file import ProjectName
 from passerelle.store import history
 from passerelle.store import projects as stored
 
@@ -25,6 +26,20 @@ def list_projects(request: Request) -> list[ProjectOut]:
         return [project_view(session, item) for item in stored.projects(session)]
 
 
+@router.post("/projects", status_code=status.HTTP_201_CREATED)
+def create_project(request: Request, wish: ProjectName) -> ProjectOut:
+    """Start an empty project with the default house rules."""
+    with database_of(request).write() as session:
+        return project_view(session, stored.create_project(session, wish.name, [], HouseRules()))
+
+
+@router.put("/projects/{project_id}/name")
+def rename_project(request: Request, project_id: RowId, wish: ProjectName) -> ProjectOut:
+    """Give a project another name, as one entry of the history."""
+    with database_of(request).write() as session:
+        return project_view(session, stored.rename_project(session, project_id, wish.name))
+
+
 @router.get("/projects/{project_id}")
 def get_project(request: Request, project_id: RowId) -> ProjectOut:
     """One project."""
@@ -34,15 +49,17 @@ def get_project(request: Request, project_id: RowId) -> ProjectOut:
 
 @router.put("/projects/{project_id}/house-rules")
 def set_house_rules(request: Request, project_id: RowId, wish: HouseRules) -> ProjectOut:
-    """Change the house rules, as one entry of the history."""
-    label = f"house rules: margin {wish.margin_db:g} dB, offset launch from {wish.offset_launch_from_m:g} m"
+    """Change the house rules and own figures, as one entry of the history."""
+    house_catalog(load_catalog(), wish)
     with database_of(request).write() as session:
+        label = describe_change(stored.project(session, project_id).house, wish)
         return project_view(session, stored.set_house_rules(session, project_id, wish, label))
 
 
 @router.post("/projects/{project_id}/house-rules/preview")
 def preview_house_rules(request: Request, project_id: RowId, wish: HouseRules) -> list[VerdictChange]:
     """The links whose verdict other house rules would change. Nothing is stored."""
+    house_catalog(load_catalog(), wish)
     with database_of(request).read() as session:
         house = stored.project(session, project_id).house
         items = stored.links(session, project_id)

@@ -54,6 +54,7 @@ def _row(stored: StoredLink, figures: Figures) -> LinkRowOut:
         verdict=figures.verdict,
         verdict_text=figures.verdict_text,
         margin_db=figures.margin_db,
+        stage=figures.stage,
         pieces=tuple(
             PieceMark(kind=element.kind, severity=severity, fiber=getattr(element, "fiber", ()))
             for element, severity in pieces

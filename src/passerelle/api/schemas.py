@@ -6,16 +6,19 @@ from datetime import datetime
 from typing import Annotated, Literal
 
 from fastapi import Path
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, Field, model_validator
 
 from passerelle.core.catalog.records import (
+    Absent,
     Allowance,
     Application,
     Cage,
     Connector,
     FiberGrade,
+    IngressClass,
     ModuleForm,
     Part,
+    PolishGrade,
     TemperatureRange,
 )
 from passerelle.core.catalog.shelves import AttenuatorFigures, HouseRuleText
@@ -24,8 +27,9 @@ from passerelle.core.house import HouseRules
 from passerelle.core.link.bulk import BulkChange
 from passerelle.core.link.chain import Link
 from passerelle.core.link.edits import Edit
-from passerelle.core.link.elements import FiberCandidates, Label, LengthM
+from passerelle.core.link.elements import FiberCandidates, Label, LengthM, Strands
 from passerelle.core.review import Review
+from passerelle.core.stages import Stage
 from passerelle.exchange.link_import import BadLine
 
 RowNumber = Annotated[int, Field(ge=1, le=2**63 - 1)]
@@ -72,6 +76,7 @@ class LinkRowOut(BaseModel):
     verdict: Verdict
     verdict_text: str
     margin_db: float | None
+    stage: Stage
     pieces: tuple[PieceMark, ...]
 
 
@@ -84,6 +89,7 @@ class LinkOut(BaseModel):
     link: Link
     review: Review
     verdict_text: str
+    stage: Stage
     undo_label: str | None
     redo_label: str | None
 
@@ -110,14 +116,47 @@ class PreviewOut(BaseModel):
     verdict_text: str
 
 
-class NewLink(BaseModel):
-    """The few answers from which a complete chain is made."""
+Place = Annotated[str, Field(min_length=1, max_length=120)]
 
-    from_place: Annotated[str, Field(min_length=1, max_length=120)]
-    to_place: Annotated[str, Field(min_length=1, max_length=120)]
+
+class NewLink(BaseModel):
+    """The few answers from which a complete chain is made.
+
+    With an ``application`` the chain is made for it; without one ``rate_mbps`` asks for the best answer.
+    """
+
+    from_place: Place
+    to_place: Place
     length_m: LengthM | None = None
-    application: Label
+    rate_mbps: Annotated[int, Field(gt=0, le=1_000_000)] | None = None
+    near_cage: Label = ""
+    far_cage: Label = ""
+    strands: Strands = 2
+    application: Label = ""
     fiber: FiberCandidates = ()
+
+    @model_validator(mode="after")
+    def _speed(self) -> NewLink:
+        if not self.application and self.rate_mbps is None:
+            raise ValueError("give a speed (rate_mbps), or the application itself")
+        return self
+
+
+class LikeLink(BaseModel):
+    """Two places, and the length where it is another, for a chain like one that exists."""
+
+    from_place: Place
+    to_place: Place
+    length_m: LengthM | None = None
+
+
+class WhatIfOut(BaseModel):
+    """A link as it would be: the edits that make it so, its figures, and how far the same chain would pass."""
+
+    edits: tuple[Edit, ...]
+    review: Review
+    verdict_text: str
+    passes_to_m: float | None
 
 
 class HistoryOut(BaseModel):
@@ -203,6 +242,9 @@ class CatalogOut(BaseModel):
     forms: tuple[ModuleForm, ...]
     temperature_classes: tuple[TemperatureRange, ...]
     house_rules: dict[str, HouseRuleText]
+    polishes: tuple[PolishGrade, ...]
+    ingress_classes: tuple[IngressClass, ...]
+    absent: tuple[Absent, ...]
     parts: tuple[Part, ...]
 
 

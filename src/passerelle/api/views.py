@@ -51,6 +51,7 @@ def link_view(session: Session, stored: StoredLink) -> LinkOut:
         link=stored.link,
         review=found,
         verdict_text=found.verdict_text,
+        stage=found.stage,
         undo_label=owner.undo_label,
         redo_label=owner.redo_label,
     )

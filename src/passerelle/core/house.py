@@ -55,6 +55,27 @@ class HouseRules(Frozen):
     own_figures: Annotated[tuple[OwnFigure, ...], Field(max_length=500)] = ()
 
 
+def describe_change(before: HouseRules, after: HouseRules) -> str:
+    """What differs between two sets of rules, in words for the log.
+
+    >>> describe_change(HouseRules(margin_db=1.0), HouseRules(margin_db=2.5))
+    'house rules: House margin 2.5 dB'
+    """
+    texts = load_catalog().house_rules
+    old, new = dict(before), dict(after)
+    words = [
+        f"{text.title} {new[name]:g} {text.unit}" if isinstance(new[name], float) else f"{text.title} {new[name]}"
+        for name, text in texts.items()
+        if old[name] != new[name]
+    ]
+    known, wanted = {f.key: f for f in before.own_figures}, {f.key: f for f in after.own_figures}
+    words += [
+        f"own figure {f.value:g} for {f.figure} of {f.name}" for f in after.own_figures if known.get(f.key) != f
+    ]
+    words += [f"{f.figure} of {f.name} restored" for f in before.own_figures if f.key not in wanted]
+    return f"house rules: {'; '.join(words)}" if words else "house rules"
+
+
 def house_catalog(catalog: Catalog, house: HouseRules) -> Catalog:
     """The catalog as this house counts: with its own figures, and joints by its allowance profile.
 

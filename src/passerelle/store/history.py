@@ -36,6 +36,15 @@ class ProjectChange:
 
 
 @dataclass(frozen=True)
+class NameChange:
+    """A project's name before and after, each as ``{"name": …}``."""
+
+    before: Body
+    after: Body
+    entity: str = "name"
+
+
+@dataclass(frozen=True)
 class Entry:
     """One line of the log."""
 
@@ -44,6 +53,17 @@ class Entry:
     label: str
     link_id: int | None
     state: str
+
+
+@dataclass(frozen=True)
+class WholeEntry:
+    """An entry with what it did, as it leaves and enters in a plan file."""
+
+    at: datetime
+    label: str
+    link_id: int | None
+    state: str
+    changes: list[Body]
 
 
 class NothingToDoError(RuntimeError):
@@ -62,7 +82,7 @@ def record(
     project_id: int,
     label: str,
     link_id: int | None,
-    changes: Sequence[LinkChange | ProjectChange | Body],
+    changes: Sequence[LinkChange | ProjectChange | NameChange | Body],
 ) -> None:
     """Write one entry. Undone entries can no longer be redone: the new change took their place."""
     undone = EntryRow.project_id == project_id, EntryRow.state == "undone"
@@ -84,6 +104,52 @@ def entries(session: Session, project_id: int, limit: int = 200) -> list[Entry]:
     """The newest entries first."""
     query = select(EntryRow).where(EntryRow.project_id == project_id).order_by(EntryRow.id.desc()).limit(limit)
     return [_as_entry(row) for row in session.scalars(query)]
+
+
+def whole(session: Session, project_id: int) -> list[WholeEntry]:
+    """All entries with what they did, oldest first."""
+    query = select(EntryRow).where(EntryRow.project_id == project_id).order_by(EntryRow.id)
+    return [
+        WholeEntry(row.at.replace(tzinfo=UTC), row.label, row.link_id, row.state, row.changes)
+        for row in session.scalars(query)
+    ]
+
+
+def restore(session: Session, project_id: int, entries: Sequence[WholeEntry], numbers: dict[int, int]) -> None:
+    """Give a new project the history of another one.
+
+    ``numbers`` maps the numbers of links in the entries to those of this project's links; links that are gone
+    get numbers that nobody has, so that undo can bring them back.
+    """
+    for entry in entries:
+        changes = [dict(change) for change in entry.changes]
+        for change in changes:
+            if change["entity"] == "link":
+                old = change["link_id"]
+                if old not in numbers:
+                    numbers[old] = _free_number(session, project_id)
+                change["link_id"] = numbers[old]
+        session.add(
+            EntryRow(
+                project_id=project_id,
+                at=entry.at.astimezone(UTC).replace(tzinfo=None),
+                label=entry.label[:300],
+                link_id=None if entry.link_id is None else numbers.get(entry.link_id),
+                state=entry.state,
+                changes=changes,
+            )
+        )
+    session.flush()
+
+
+def _free_number(session: Session, project_id: int) -> int:
+    row = LinkRow(project_id=project_id, position=0, revision=1, body={})
+    session.add(row)
+    session.flush()
+    number = row.id
+    session.delete(row)
+    session.flush()
+    return number
 
 
 def next_undo(session: Session, project_id: int) -> Entry | None:
@@ -173,6 +239,8 @@ def _walk(session: Session, project_id: int, row: EntryRow | None, *, forwards: 
 def _put(session: Session, project_id: int, change: Body, content: Body | None, revision: int) -> None:
     if change["entity"] == "project":
         _set_house_rules(session, project_id, content or {})
+    elif change["entity"] == "name":
+        session.get_one(ProjectRow, project_id).name = (content or {})["name"]
     else:
         _set_link(session, project_id, change, content, revision)
 

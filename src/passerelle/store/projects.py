@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session
 
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import Link
-from passerelle.store.history import LinkChange, ProjectChange, next_revision, record
+from passerelle.store.history import LinkChange, NameChange, ProjectChange, next_revision, record
 from passerelle.store.tables import LinkRow, ProjectRow
 
 
@@ -79,6 +79,17 @@ def set_house_rules(session: Session, project_id: int, house: HouseRules, label:
     next_revision(session, project_id)
     change = ProjectChange(before=before, after=after)
     record(session, project_id, label, None, [change])
+    return _project(row)
+
+
+def rename_project(session: Session, project_id: int, name: str) -> StoredProject:
+    """Give a project another name, as one entry of the history."""
+    row = _project_row(session, project_id)
+    if row.name != name:
+        change = NameChange(before={"name": row.name}, after={"name": name})
+        row.name = name
+        next_revision(session, project_id)
+        record(session, project_id, f"name the project {name}", None, [change])
     return _project(row)
 
 

@@ -27,9 +27,13 @@ class ProjectRow(Base):
 
 
 class LinkRow(Base):
-    """A link of a project. ``revision`` is the project's revision at the link's newest change."""
+    """A link of a project. ``revision`` is the project's revision at the link's newest change.
+
+    Numbers are never given twice, so that undo can bring a link back under its own.
+    """
 
     __tablename__ = "link"
+    __table_args__ = ({"sqlite_autoincrement": True},)
 
     id: Mapped[int] = mapped_column(primary_key=True)
     project_id: Mapped[int] = mapped_column(ForeignKey("project.id", ondelete="CASCADE"), index=True)

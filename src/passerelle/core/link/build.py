@@ -51,13 +51,14 @@ def build_link(
     pairs: int = 2,
     splices: int = 0,
     pigtails: bool = False,
+    cord_only: bool = False,
     cord_m: float = 2.0,
     shape: Shape = "LC",
     wanted_rate_mbps: int | None = None,
 ) -> Link:
     """A chain from port to port with ``pairs`` adapters and ``splices``, all length in the run.
 
-    Without pairs the run is one cord. With ``pigtails`` the run is bare and a pigtail is spliced on at each end.
+    ``cord_only`` makes a single cord of it. With ``pigtails`` the run is bare and a pigtail is spliced on at each end.
     Cords are crossed and so is the run: with couplers that mirror, the crossings come out odd for any number
     of pairs, and the link lights.
 
@@ -75,18 +76,17 @@ def build_link(
         return Cord(length_m=cord_m, fiber=grade, left=left, right=right, crossed=strands == 2, strands=strands)
 
     middle: list[Element] = []
-    for number in range(1, pairs):
+    for number in range(1, 0 if cord_only else pairs):
         left = at_module if number == 1 else inside
         middle += [cord(left, inside), Panel(shape=shape, label=f"P{number}")]
     ends = (at_module if pairs < 2 else inside, inside if pairs else at_module)
     crossed = strands == 2
-    if pairs:
+    if cord_only:
+        middle.append(cord(at_module, at_module).model_copy(update={"length_m": length_m}))
+    else:
         run = Run(length_m=length_m, fiber=grade, left=ends[0], right=ends[1], crossed=crossed, strands=strands)
         middle += _spliced(run) if pigtails else _run(run, splices)
-    else:
-        only = Cord(length_m=length_m, fiber=grade, left=ends[0], right=ends[1], crossed=crossed, strands=strands)
-        middle.append(only)
-    if pairs:
+    if pairs and not cord_only:
         middle += [Panel(shape=shape, label=f"P{pairs}"), cord(inside, at_module)]
     elements = (
         Port(label=near.label, place=near.place, cage=near.cage, rates_mbps=near.rates_mbps),

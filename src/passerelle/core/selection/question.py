@@ -78,9 +78,14 @@ class _Try:
 
     @property
     def reach_m(self) -> float:
-        """The shortest reach among the grades that the glass may be."""
-        rows = [self.application.row(grade) for grade in self.fiber]
-        return min((row.reach_m for row in rows if row), default=0.0)
+        """How far the application goes on this glass."""
+        return _reach_m(self.application, self.fiber)
+
+
+def _reach_m(application: Application, fiber: tuple[str, ...]) -> float:
+    """The shortest reach in m among the grades that the glass may be; 0 where the clause has none of them."""
+    rows = [application.row(grade) for grade in fiber]
+    return min((row.reach_m for row in rows if row), default=0.0)
 
 
 def answer(question: Question, catalog: Catalog, house: HouseRules) -> Answer:
@@ -122,7 +127,7 @@ def best_link(question: Question, catalog: Catalog, house: HouseRules) -> Link:
             f"no application in the catalog runs {format_rate(question.rate_mbps)} on {question.strands} strand"
             f"{'s' if question.strands > 1 else ''} in these cages: choose another speed, cage or strand count"
         )
-    closest = found.ruled_out[-1]
+    closest = max(found.ruled_out, key=lambda out: _reach_m(catalog.application(out.application), out.fiber))
     raise NoAnswerError(
         f"nothing reaches: {closest.application} on {' or '.join(closest.fiber)}: {closest.reason} "
         "Choose a lower speed, a shorter way or other glass"
@@ -169,8 +174,8 @@ def _chain(
         fiber,
         question.length_m,
         catalog,
-        pairs=0 if short else 2,
-        pigtails=house.joint_school == "spliced" and not short,
+        cord_only=short,
+        pigtails=house.joint_school == "spliced",
         wanted_rate_mbps=question.rate_mbps,
     )
     forms = iter(_form_for(application, cage, catalog) for cage in (near_cage, far_cage))
@@ -241,4 +246,6 @@ def _passed_over(fit: list[_Try], house: HouseRules) -> str:
 
 
 def _reason(link: Link, catalog: Catalog, house: HouseRules) -> str:
-    return review(link, catalog, house, with_fixes=False, detail=False).headline
+    found = review(link, catalog, house, with_fixes=False, detail=False)
+    too_long = next((f.what for f in found.findings if f.code == "reach.exceeded"), "")
+    return too_long or found.headline

@@ -17,6 +17,30 @@ export interface paths {
          */
         get: operations["list_projects_api_v1_projects_get"];
         put?: never;
+        /**
+         * Create Project
+         * @description Start an empty project with the default house rules.
+         */
+        post: operations["create_project_api_v1_projects_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Rename Project
+         * @description Give a project another name, as one entry of the history.
+         */
+        put: operations["rename_project_api_v1_projects__project_id__name_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -54,7 +78,7 @@ export interface paths {
         get?: never;
         /**
          * Set House Rules
-         * @description Change the house rules, as one entry of the history.
+         * @description Change the house rules and own figures, as one entry of the history.
          */
         put: operations["set_house_rules_api_v1_projects__project_id__house_rules_put"];
         post?: never;
@@ -179,9 +203,49 @@ export interface paths {
         put?: never;
         /**
          * Create Link
-         * @description Make a complete chain from a few answers and add it to the project.
+         * @description Make a complete chain from a few answers and add it to the project. 422 when nothing answers.
          */
         post: operations["create_link_api_v1_projects__project_id__links_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/links/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Answer Question
+         * @description What could be built between two places, best first, and what was ruled out. Nothing is stored.
+         */
+        post: operations["answer_question_api_v1_projects__project_id__links_answer_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/links/like/{link_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Create Like
+         * @description Add a link with the chain of another one, between two other places.
+         */
+        post: operations["create_like_api_v1_projects__project_id__links_like__link_id__post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -226,6 +290,26 @@ export interface paths {
          * @description Change a link: one transaction, one entry of the history. 409 when it was changed in the meantime.
          */
         post: operations["edit_link_api_v1_links__link_id__edits_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/links/{link_id}/what-if": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What If
+         * @description Another length, application or allowance profile on a link. Nothing is stored.
+         */
+        post: operations["what_if_api_v1_links__link_id__what_if_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -361,7 +445,7 @@ export interface paths {
         };
         /**
          * Download Plan
-         * @description The project as a plan file (JSON).
+         * @description The project as a plan file (JSON), its history left out or in by choice.
          */
         get: operations["download_plan_api_v1_projects__project_id__plan_get"];
         put?: never;
@@ -370,6 +454,26 @@ export interface paths {
          * @description Add the links of a plan file to the project, as one entry of the history.
          */
         post: operations["upload_plan_api_v1_projects__project_id__plan_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/open": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Open Plan
+         * @description Open a plan file as a project of its own: links, house rules, own figures, history where it has one.
+         */
+        post: operations["open_plan_api_v1_projects_open_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -456,6 +560,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/catalog/checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Checks
+         * @description The catalog checked against itself, line by line.
+         */
+        get: operations["get_checks_api_v1_catalog_checks_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Figures
+         * @description Every figure that a project may replace, as it holds in this one.
+         */
+        get: operations["get_figures_api_v1_projects__project_id__figures_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/length": {
         parameters: {
             query?: never;
@@ -481,8 +625,20 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * Absent
+         * @description Applications that exist and are not offered, and why.
+         */
+        Absent: {
+            /** Names */
+            names: string[];
+            /** Reason */
+            reason: string;
+        };
+        /**
          * Allowance
          * @description Insertion loss in dB of one kind of joint: worst, typical (informs only) and least.
+         *
+         *     ``family`` is the kind of glass that the figures are defined for, None where they hold for both.
          */
         Allowance: {
             /** Name */
@@ -496,6 +652,20 @@ export interface components {
             /** Least Db */
             least_db: number;
             least_source: components["schemas"]["Source"];
+            /** Family */
+            family?: ("multimode" | "single-mode") | null;
+        };
+        /**
+         * Answer
+         * @description The options, best first by the house's school, why the first is first, and what was ruled out.
+         */
+        Answer: {
+            /** Options */
+            options: components["schemas"]["Option"][];
+            /** Why */
+            why: string;
+            /** Ruled Out */
+            ruled_out: components["schemas"]["RuledOut"][];
         };
         /**
          * Application
@@ -554,7 +724,9 @@ export interface components {
         };
         /**
          * Attenuator
-         * @description A pair of fixed attenuators, one on each fiber: a plug on one side, a receptacle on the other.
+         * @description A pair of attenuators, one on each fiber: a plug on one side, a receptacle on the other.
+         *
+         *     A ``variable`` one is set to ``value_db`` with a meter, and locked.
          */
         Attenuator: {
             /**
@@ -590,10 +762,15 @@ export interface components {
              * @enum {string}
              */
             plug_side: "left" | "right";
+            /**
+             * Variable
+             * @default false
+             */
+            variable: boolean;
         };
         /**
          * AttenuatorFigures
-         * @description Tolerance of a fixed attenuator (dB) and the values that are sold (dB).
+         * @description Tolerance of a fixed attenuator (dB), of a variable one as it is set, and the fixed values that are sold.
          */
         AttenuatorFigures: {
             /** Tolerance Db */
@@ -601,6 +778,9 @@ export interface components {
             /** Tolerance Share */
             tolerance_share: number;
             source: components["schemas"]["Source"];
+            /** Variable Tolerance Db */
+            variable_tolerance_db: number;
+            variable_source: components["schemas"]["Source"];
             /** Steps Db */
             steps_db: number[];
             steps_source: components["schemas"]["Source"];
@@ -687,8 +867,42 @@ export interface components {
             house_rules: {
                 [key: string]: components["schemas"]["HouseRuleText"];
             };
+            /** Polishes */
+            polishes: components["schemas"]["PolishGrade"][];
+            /** Ingress Classes */
+            ingress_classes: components["schemas"]["IngressClass"][];
+            /** Absent */
+            absent: components["schemas"]["Absent"][];
             /** Parts */
             parts: components["schemas"]["Part"][];
+        };
+        /**
+         * CheckLine
+         * @description One comparison: what the figures should add up to, what the row says, and how that ended.
+         *
+         *     ``explained`` means that the comparison was not made, and ``why`` says for what reason.
+         */
+        CheckLine: {
+            /** Application */
+            application: string;
+            /** Fiber */
+            fiber: string;
+            /** Check */
+            check: string;
+            /** Expected Db */
+            expected_db: number | null;
+            /** Stated Db */
+            stated_db: number | null;
+            /**
+             * Outcome
+             * @enum {string}
+             */
+            outcome: "kept" | "explained" | "broken";
+            /**
+             * Why
+             * @default
+             */
+            why: string;
         };
         /**
          * Connector
@@ -903,6 +1117,33 @@ export interface components {
             source: components["schemas"]["Source"];
         };
         /**
+         * FigureLine
+         * @description One figure of the catalog that a project may replace; ``own`` where this project did.
+         */
+        FigureLine: {
+            /**
+             * Shelf
+             * @enum {string}
+             */
+            shelf: "application" | "fiber" | "allowance";
+            /** Name */
+            name: string;
+            /** Figure */
+            figure: string;
+            /** Label */
+            label: string;
+            /** Value */
+            value: number;
+            /** Unit */
+            unit: string;
+            source: components["schemas"]["Source"];
+            /**
+             * Own
+             * @default false
+             */
+            own: boolean;
+        };
+        /**
          * Finding
          * @description Something that a rule has to say about a link.
          *
@@ -995,15 +1236,24 @@ export interface components {
         };
         /**
          * HouseRuleText
-         * @description A house rule's default, and why it is what it is.
+         * @description A house rule's default, why it is what it is, and what each of its choices means.
          */
         HouseRuleText: {
             /** Default */
-            default: number;
+            default: number | string;
             /** Title */
             title: string;
             /** Reason */
             reason: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /** Choices */
+            choices?: {
+                [key: string]: string;
+            };
             source: components["schemas"]["Source"];
         };
         /**
@@ -1011,13 +1261,43 @@ export interface components {
          * @description What a project decides; the reason for each default stands in the catalog.
          *
          *     ``margin_db``: a low-light margin between zero and this reads marginal. ``offset_launch_from_m``: below
-         *     this length in metres a missing offset-launch cord is a named departure instead of a failure.
+         *     this length in metres a missing offset-launch cord is a named departure instead of a failure. ``profile``:
+         *     what joints without a class of their own count. ``spares_percent``: share of spare modules and cords.
+         *     ``fiber_school`` and ``joint_school``: how a new link is made. ``unit``: how lengths are shown at first.
+         *     ``own_figures``: figures that stand in the place of the catalog's.
          */
         HouseRules: {
             /** Margin Db */
             margin_db?: number;
             /** Offset Launch From M */
             offset_launch_from_m?: number;
+            /**
+             * Profile
+             * @enum {string}
+             */
+            profile?: "standard maximum" | "typical field" | "low-loss guaranteed" | "custom";
+            /** Spares Percent */
+            spares_percent?: number;
+            /**
+             * Fiber School
+             * @enum {string}
+             */
+            fiber_school?: "multimode where it reaches" | "single-mode everywhere";
+            /**
+             * Joint School
+             * @enum {string}
+             */
+            joint_school?: "pre-terminated" | "spliced";
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit?: "m" | "ft";
+            /**
+             * Own Figures
+             * @default []
+             */
+            own_figures: components["schemas"]["OwnFigure"][];
         };
         /**
          * ImportOut
@@ -1065,6 +1345,19 @@ export interface components {
             unit: "m" | "ft";
         };
         /**
+         * IngressClass
+         * @description A degree of protection: its two numerals say what dust and what water a box stands.
+         */
+        IngressClass: {
+            /** Name */
+            name: string;
+            /** Dust */
+            dust: number;
+            /** Water */
+            water: number;
+            source: components["schemas"]["Source"];
+        };
+        /**
          * Insert
          * @description Put a piece behind another one (``after`` empty: in front of all). A missing id is filled in.
          */
@@ -1106,8 +1399,22 @@ export interface components {
             feet: string;
         };
         /**
+         * LikeLink
+         * @description Two places, and the length where it is another, for a chain like one that exists.
+         */
+        LikeLink: {
+            /** From Place */
+            from_place: string;
+            /** To Place */
+            to_place: string;
+            /** Length M */
+            length_m?: number | null;
+        };
+        /**
          * Limit
          * @description One limit with the sum that leads to its margin in dB; negative means broken.
+         *
+         *     ``typical_margin_db`` is the same sum with the expected loss: it informs and never decides.
          */
         Limit: {
             /**
@@ -1119,6 +1426,8 @@ export interface components {
             application: string;
             /** Margin Db */
             margin_db: number;
+            /** Typical Margin Db */
+            typical_margin_db: number;
             /** Figures */
             figures: components["schemas"]["Figure"][];
             /** On Estimate */
@@ -1158,6 +1467,11 @@ export interface components {
             review: components["schemas"]["Review"];
             /** Verdict Text */
             verdict_text: string;
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "survey" | "layout" | "match" | "budget" | "order" | "test" | "turn up";
             /** Undo Label */
             undo_label: string | null;
             /** Redo Label */
@@ -1185,8 +1499,24 @@ export interface components {
             verdict_text: string;
             /** Margin Db */
             margin_db: number | null;
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "survey" | "layout" | "match" | "budget" | "order" | "test" | "turn up";
             /** Pieces */
             pieces: components["schemas"]["PieceMark"][];
+        };
+        /**
+         * LossSplit
+         * @description How a row's channel loss is made up: connections in dB plus cable in dB/km times the reach.
+         */
+        LossSplit: {
+            /** Connection Db */
+            connection_db: number;
+            /** Cable Db Per Km */
+            cable_db_per_km: number;
+            source: components["schemas"]["Source"];
         };
         /**
          * LossSummary
@@ -1283,6 +1613,8 @@ export interface components {
         /**
          * NewLink
          * @description The few answers from which a complete chain is made.
+         *
+         *     With an ``application`` the chain is made for it; without one ``rate_mbps`` asks for the best answer.
          */
         NewLink: {
             /** From Place */
@@ -1291,7 +1623,28 @@ export interface components {
             to_place: string;
             /** Length M */
             length_m?: number | null;
-            /** Application */
+            /** Rate Mbps */
+            rate_mbps?: number | null;
+            /**
+             * Near Cage
+             * @default
+             */
+            near_cage: string;
+            /**
+             * Far Cage
+             * @default
+             */
+            far_cage: string;
+            /**
+             * Strands
+             * @default 2
+             * @enum {integer}
+             */
+            strands: 1 | 2;
+            /**
+             * Application
+             * @default
+             */
             application: string;
             /**
              * Fiber
@@ -1312,8 +1665,50 @@ export interface components {
             source: components["schemas"]["Source"];
         };
         /**
+         * Option
+         * @description One chain that answers, with its verdict and low-light margin in dB.
+         */
+        Option: {
+            /** Application */
+            application: string;
+            /** Fiber */
+            fiber: string[];
+            /** Verdict Text */
+            verdict_text: string;
+            /** Margin Db */
+            margin_db: number | null;
+            link: components["schemas"]["Link"];
+        };
+        /**
+         * OwnFigure
+         * @description One figure of a project: where it belongs, its value in the catalog's unit, and who guarantees it.
+         *
+         *     ``figure`` is the path of the figure in its record: ``rx_power_dbm.overload``, ``reaches.OS2.reach_m``,
+         *     ``attenuation_db_per_km.1310``, ``worst_db``.
+         */
+        OwnFigure: {
+            /**
+             * Shelf
+             * @enum {string}
+             */
+            shelf: "application" | "fiber" | "allowance";
+            /** Name */
+            name: string;
+            /** Figure */
+            figure: string;
+            /** Value */
+            value: number;
+            /**
+             * Source
+             * @description datasheet, guarantee or contract
+             */
+            source: string;
+        };
+        /**
          * Panel
          * @description A duplex adapter in a panel or outlet. It mates what is plugged in on its two sides.
+         *
+         *     The loss class ``mated pair`` counts what the house's allowance profile says; the others count their own.
          */
         Panel: {
             /**
@@ -1347,7 +1742,7 @@ export interface components {
              * @default mated pair
              * @enum {string}
              */
-            loss_class: "mated pair" | "mated pair, low-loss";
+            loss_class: "mated pair" | "mated pair, standard" | "mated pair, low-loss" | "grade B" | "grade C" | "grade D";
         };
         /**
          * Part
@@ -1434,8 +1829,24 @@ export interface components {
             polish: "PC" | "UPC" | "APC";
         };
         /**
+         * PolishGrade
+         * @description What a polish returns when two of its faces are mated, in dB: more is better.
+         */
+        PolishGrade: {
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "PC" | "UPC" | "APC";
+            /** Return Loss Db */
+            return_loss_db: number;
+            source: components["schemas"]["Source"];
+        };
+        /**
          * Port
          * @description A cage at one end of the link, with the speeds that it can be set to (Mb/s).
+         *
+         *     ``water`` and ``dusty`` say what its box meets, ``ingress`` what the box, or the cabinet around it, stands.
          */
         Port: {
             /**
@@ -1485,6 +1896,23 @@ export interface components {
             coldest_c?: number | null;
             /** Hottest C */
             hottest_c?: number | null;
+            /**
+             * Water
+             * @default dry
+             * @enum {string}
+             */
+            water: "dry" | "splashed" | "hosed" | "flooded";
+            /**
+             * Dusty
+             * @default false
+             */
+            dusty: boolean;
+            /**
+             * Ingress
+             * @default unknown
+             * @enum {string}
+             */
+            ingress: "unknown" | "IP20" | "IP30" | "IP54" | "IP65" | "IP67";
         };
         /**
          * PowerPoint
@@ -1544,6 +1972,14 @@ export interface components {
             current?: components["schemas"]["LinkOut"] | null;
         };
         /**
+         * ProjectName
+         * @description A project's name.
+         */
+        ProjectName: {
+            /** Name */
+            name: string;
+        };
+        /**
          * ProjectOut
          * @description A project, with what undo and redo would do.
          */
@@ -1566,6 +2002,7 @@ export interface components {
          *
          *     ``power_budget_db`` and ``penalties_db`` are None where the clause's budget is not in the catalog: the
          *     channel insertion loss then decides alone. Links beyond ``engineered_beyond_m`` are engineered links.
+         *     ``split`` says how the channel loss is made up, or ``no_split`` why that is not said.
          */
         ReachRow: {
             /** Fiber */
@@ -1582,6 +2019,12 @@ export interface components {
              */
             min_insertion_loss_db: number;
             min_loss_source?: components["schemas"]["Source"] | null;
+            split?: components["schemas"]["LossSplit"] | null;
+            /**
+             * No Split
+             * @default
+             */
+            no_split: string;
             /** Power Budget Db */
             power_budget_db?: number | null;
             /** Penalties Db */
@@ -1710,6 +2153,18 @@ export interface components {
             candidates: components["schemas"]["CandidateVerdict"][];
         };
         /**
+         * RuledOut
+         * @description An application on a grade that does not answer, and the one reason.
+         */
+        RuledOut: {
+            /** Application */
+            application: string;
+            /** Fiber */
+            fiber: string[];
+            /** Reason */
+            reason: string;
+        };
+        /**
          * Run
          * @description The fixed cable. An end without a plug is bare fiber, to be spliced.
          */
@@ -1808,7 +2263,7 @@ export interface components {
              * Loss Class
              * @enum {string}
              */
-            loss_class: "mated pair" | "mated pair, low-loss";
+            loss_class: "mated pair" | "mated pair, standard" | "mated pair, low-loss" | "grade B" | "grade C" | "grade D";
         };
         /**
          * SetWantedRate
@@ -1834,7 +2289,7 @@ export interface components {
          * @description The body, document and clause or table that a figure is read from.
          *
          *     An ``estimate`` has no clause behind it; its ``note`` says what it rests on. ``derived`` figures follow
-         *     by arithmetic from figures that have a clause.
+         *     by arithmetic from figures that have a clause. A ``datasheet`` is a guarantee that a project wrote down.
          *
          *     In data files a source is one line, ``body; document; clause; note``, or ``estimate; note``.
          *
@@ -1976,6 +2431,31 @@ export interface components {
             show_link: number | null;
             project: components["schemas"]["ProjectOut"];
         };
+        /**
+         * WhatIf
+         * @description What to try; None leaves the link as it is. ``length_m`` is the length from module to module.
+         */
+        WhatIf: {
+            /** Length M */
+            length_m?: number | null;
+            /** Application */
+            application?: string | null;
+            /** Profile */
+            profile?: ("standard maximum" | "typical field" | "low-loss guaranteed" | "custom") | null;
+        };
+        /**
+         * WhatIfOut
+         * @description A link as it would be: the edits that make it so, its figures, and how far the same chain would pass.
+         */
+        WhatIfOut: {
+            /** Edits */
+            edits: (components["schemas"]["SetFields"] | components["schemas"]["Insert"] | components["schemas"]["Remove"] | components["schemas"]["Flip"] | components["schemas"]["Reverse"] | components["schemas"]["Describe"])[];
+            review: components["schemas"]["Review"];
+            /** Verdict Text */
+            verdict_text: string;
+            /** Passes To M */
+            passes_to_m: number | null;
+        };
     };
     responses: never;
     parameters: never;
@@ -2001,6 +2481,137 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProjectOut"][];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    create_project_api_v1_projects_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProjectName"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rename_project_api_v1_projects__project_id__name_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProjectName"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectOut"];
                 };
             };
             /** @description The request cannot be read */
@@ -2626,6 +3237,142 @@ export interface operations {
             };
         };
     };
+    answer_question_api_v1_projects__project_id__links_answer_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLink"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Answer"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    create_like_api_v1_projects__project_id__links_like__link_id__post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+                /** @description number of a row in the database */
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LikeLink"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     get_link_api_v1_links__link_id__get: {
         parameters: {
             query?: never;
@@ -2775,6 +3522,73 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LinkOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    what_if_api_v1_links__link_id__what_if_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhatIf"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhatIfOut"];
                 };
             };
             /** @description The request cannot be read */
@@ -3213,7 +4027,9 @@ export interface operations {
     };
     download_plan_api_v1_projects__project_id__plan_get: {
         parameters: {
-            query?: never;
+            query?: {
+                with_history?: boolean;
+            };
             header?: never;
             path: {
                 /** @description number of a row in the database */
@@ -3295,6 +4111,70 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ImportOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_plan_api_v1_projects_open_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectOut"];
                 };
             };
             /** @description The request cannot be read */
@@ -3551,6 +4431,89 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CatalogOut"];
+                };
+            };
+        };
+    };
+    get_checks_api_v1_catalog_checks_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckLine"][];
+                };
+            };
+        };
+    };
+    get_figures_api_v1_projects__project_id__figures_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FigureLine"][];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
