@@ -49,7 +49,8 @@ def create_link(request: Request, project_id: RowId, wish: NewLink) -> LinkOut:
     catalog = load_catalog()
     with database_of(request).write() as session:
         house = stored.project(session, project_id).house
-        link = _chain_for(wish, catalog) if wish.application else best_link(_question(wish), catalog, house)
+        known = wish.rate_mbps is not None
+        link = best_link(_question(wish), catalog, house) if known else _chain_for(wish, catalog)
         check_names(link, catalog)
         new = stored.add_link(session, project_id, link, f"add {link.name}")
         return link_view(session, new)
@@ -94,7 +95,6 @@ def _chain_for(wish: NewLink, catalog: Catalog) -> Link:
         wish.fiber,
         wish.length_m,
         catalog,
-        wanted_rate_mbps=wish.rate_mbps,
     )
 
 

@@ -122,7 +122,8 @@ Place = Annotated[str, Field(min_length=1, max_length=120)]
 class NewLink(BaseModel):
     """The few answers from which a complete chain is made.
 
-    With an ``application`` the chain is made for it; without one ``rate_mbps`` asks for the best answer.
+    ``rate_mbps`` asks for the best answer, narrowed by an ``application`` and the ``grade`` of new cable where
+    they are given. An ``application`` without a rate is made as it is asked for, whatever its verdict.
     """
 
     from_place: Place
@@ -133,6 +134,7 @@ class NewLink(BaseModel):
     far_cage: Label = ""
     strands: Strands = 2
     application: Label = ""
+    grade: Label = ""
     fiber: FiberCandidates = ()
 
     @model_validator(mode="after")

@@ -1,30 +1,42 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
-import { Navigate, Route, Routes, useParams } from "react-router";
+import { useEffect } from "react";
+import { Navigate, Route, Routes, useLocation, useParams } from "react-router";
 
+import { CatalogPage } from "../catalog/CatalogPage";
 import { ExchangePage } from "../exchange/ExchangePage";
 import { Ladder } from "../ladder/Ladder";
 import { LadderPage } from "../ladder/LadderPage";
 import { LinkView } from "../link/LinkView";
 import { ProblemNote } from "../shared/ProblemNote";
-import { useLink, useLinks, useProject } from "../shared/queries";
+import { useLink, useLinks, useProject, useProjects } from "../shared/queries";
+import { useSettings } from "../shared/settings";
 import { Header } from "./Header";
 import { HistoryPage } from "./HistoryPage";
+import { HouseRulesPage } from "./HouseRulesPage";
 import { useKeys } from "./useKeys";
 
 /** The frame: header, the list of links, and the link in hand. */
 export function App() {
   const project = useProject();
+  const projects = useProjects();
   const keys = useKeys(project.data?.id);
+  const { setHouseUnit } = useSettings();
+  const unit = project.data?.house_rules.unit;
+  useEffect(() => {
+    if (unit) setHouseUnit(unit);
+  }, [unit, setHouseUnit]);
   return (
     <Flex direction="column" height="100%">
-      <Header project={project.data ?? undefined} keys={keys} />
+      <Header project={project.data} projects={projects.data ?? []} keys={keys} />
       <ProblemNote error={project.error ?? keys.error} />
       <Flex flex="1" minH={0} direction={{ base: "column", md: "row" }}>
         <Routes>
           <Route path="/links/:id" element={<Desk projectId={project.data?.id} />} />
-          <Route path="/ladder" element={<LadderPage project={project.data ?? undefined} />} />
-          <Route path="/exchange" element={<ExchangePage project={project.data ?? undefined} />} />
-          <Route path="/log" element={<HistoryPage project={project.data ?? undefined} />} />
+          <Route path="/ladder" element={<LadderPage project={project.data} />} />
+          <Route path="/exchange" element={<ExchangePage project={project.data} />} />
+          <Route path="/rules" element={<HouseRulesPage project={project.data} />} />
+          <Route path="/catalog" element={<CatalogPage project={project.data} />} />
+          <Route path="/log" element={<HistoryPage project={project.data} />} />
           <Route path="*" element={<FirstLink projectId={project.data?.id} />} />
         </Routes>
       </Flex>
@@ -34,16 +46,17 @@ export function App() {
 
 function FirstLink({ projectId }: { projectId: number | undefined }) {
   const links = useLinks(projectId);
+  const { search } = useLocation();
   const first = links.data?.[0];
-  if (first) return <Navigate to={`/links/${first.id}`} replace />;
+  if (first) return <Navigate to={`/links/${first.id}${search}`} replace />;
   return (
     <>
       <Ladder projectId={projectId} current={undefined} />
       <Box p={6} maxW="60ch">
         {links.isSuccess ? (
           <Text>
-            No links yet. Add one on the left: for example from "Harbor office" to "Cold store", 185 m, 10GBASE-SR on
-            OM4. Passerelle draws the whole chain and says at once whether it will light.
+            No links yet. Press New link on the left and answer three questions: for example from "Harbor office" to
+            "Cold store", 185 m, 10 Gb/s. Passerelle draws the whole chain and says at once whether it will light.
           </Text>
         ) : (
           <Text color="fg.muted">Reading the links …</Text>
@@ -57,6 +70,11 @@ function FirstLink({ projectId }: { projectId: number | undefined }) {
 function Desk({ projectId }: { projectId: number | undefined }) {
   const id = Number(useParams().id);
   const link = useLink(Number.isFinite(id) ? id : undefined);
+  const { setProjectId } = useSettings();
+  const owner = link.data?.project_id;
+  useEffect(() => {
+    if (owner !== undefined && projectId !== undefined && owner !== projectId) setProjectId(owner);
+  }, [owner, projectId, setProjectId]);
   return (
     <>
       <Ladder projectId={projectId} current={id} />

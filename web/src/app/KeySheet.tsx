@@ -1,6 +1,9 @@
-import { Flex, Kbd, Text } from "@chakra-ui/react";
+import { Button, Flex, Kbd, Text } from "@chakra-ui/react";
+
+import { showHintsAgain } from "./Hint";
 
 const KEYS: [string, string][] = [
+  ["Ctrl K", "find or do: a link, a view, an act"],
   ["/", "filter the links"],
   ["↑ ↓", "in the list: previous, next link"],
   ["Enter", "in the list: open the link; in a field: store it"],
@@ -23,6 +26,9 @@ export function KeySheet() {
           <Text fontSize="13px">{text}</Text>
         </Flex>
       ))}
+      <Button size="xs" variant="outline" onClick={showHintsAgain}>
+        Show the hints again
+      </Button>
     </Flex>
   );
 }

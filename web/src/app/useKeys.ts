@@ -3,13 +3,14 @@ import { useLocation, useNavigate } from "react-router";
 
 import { useWalk } from "../shared/queries";
 
-/** Undo, redo and the key sheet, from anywhere. Typing in a field keeps its own keys. */
+/** Undo, redo, the command box and the key sheet, from anywhere. Typing in a field keeps its own keys. */
 export function useKeys(projectId: number | undefined) {
   const undo = useWalk(projectId, "undo");
   const redo = useWalk(projectId, "redo");
   const navigate = useNavigate();
   const { pathname } = useLocation();
   const [sheet, setSheet] = useState(false);
+  const [box, setBox] = useState(false);
   const { mutateAsync: undoNow } = undo;
   const { mutateAsync: redoNow } = redo;
 
@@ -28,6 +29,9 @@ export function useKeys(projectId: number | undefined) {
       if (command && event.key.toLowerCase() === "z") {
         event.preventDefault();
         void step(event.shiftKey ? "redo" : "undo").catch(() => undefined);
+      } else if (command && event.key.toLowerCase() === "k") {
+        event.preventDefault();
+        setBox((open) => !open);
       } else if (!typing && event.key === "?") setSheet((open) => !open);
       else if (event.key === "Escape") setSheet(false);
       else if (!typing && event.key === "/") {
@@ -44,6 +48,8 @@ export function useKeys(projectId: number | undefined) {
     redo: () => void step("redo").catch(() => undefined),
     sheet,
     setSheet,
+    box,
+    setBox,
     error: undo.error ?? redo.error,
   };
 }

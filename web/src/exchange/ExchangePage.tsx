@@ -4,6 +4,7 @@ import { useState } from "react";
 import type { Project } from "../shared/api";
 import { ProblemNote } from "../shared/ProblemNote";
 import { usePlanImport } from "../shared/queries";
+import { ProjectSection } from "./ProjectSection";
 import { TableImport } from "./TableImport";
 
 /** What leaves in open formats, and what comes in. */
@@ -21,15 +22,17 @@ export function ExchangePage({ project }: { project: Project | undefined }) {
 
   return (
     <Box as="main" flex="1" overflowY="auto" px={4} py={3} maxW="1000px">
-      <Heading as="h1" size="md" fontWeight={600}>
+      <ProjectSection key={project.id + project.name} project={project} />
+      <Heading as="h2" size="md" fontWeight={600} mt={6}>
         Out
       </Heading>
       <Text color="fg.muted" fontSize="13px">
-        The plan file holds the whole project but its log. Tables hold the list with its figures.
+        The plan file holds the whole project, its log left out or in as you choose. Tables hold the list with its figures.
       </Text>
       <Flex gap={2} mt={2} wrap="wrap">
         {[
           ["Plan file, JSON", `${base}/plan`],
+          ["Plan file with its log", `${base}/plan?with_history=true`],
           ["Its JSON Schema", "/api/v1/plan-schema"],
           ["Links, CSV", `${base}/links.csv`],
           ["Links, XLSX", `${base}/links.xlsx`],
@@ -42,7 +45,7 @@ export function ExchangePage({ project }: { project: Project | undefined }) {
         ))}
       </Flex>
       <Heading as="h2" size="md" fontWeight={600} mt={6}>
-        In: a plan file
+        In: links of a plan file
       </Heading>
       <Text color="fg.muted" fontSize="13px">Its links are added to this project as one change, which one undo takes back.</Text>
       <input type="file" accept=".json,application/json" aria-label="Plan file" onChange={(event) => void take(event.target.files?.[0])} />

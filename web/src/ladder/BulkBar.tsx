@@ -4,6 +4,7 @@ import { useState } from "react";
 import type { BulkChange, Catalog } from "../shared/api";
 import { Choice } from "../shared/Choice";
 import { ProblemNote } from "../shared/ProblemNote";
+import { LOSS_CLASSES } from "../shared/lossClasses";
 import { useBulk, useBulkPreview, useCatalog } from "../shared/queries";
 
 type Kind = BulkChange["change"];
@@ -16,7 +17,7 @@ const KINDS: [Kind, string][] = [
 function options(kind: Kind, catalog: Catalog | undefined): [string, string][] {
   if (kind === "application") return catalog?.applications.map((a) => [a.name, a.name]) ?? [];
   if (kind === "grade") return catalog?.fibers.map((f) => [f.name, f.name]) ?? [];
-  return [["mated pair", "standard maximum"], ["mated pair, low-loss", "low-loss guaranteed"]];
+  return LOSS_CLASSES.map(([name, words]) => [name, words]);
 }
 
 function made(kind: Kind, value: string): BulkChange {

@@ -3,11 +3,13 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { useMemo, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 
+import { Hint } from "../app/Hint";
 import type { Project } from "../shared/api";
 import { Choice } from "../shared/Choice";
 import { ProblemNote } from "../shared/ProblemNote";
 import { useCatalog, useLinks } from "../shared/queries";
 import { BulkBar } from "./BulkBar";
+import { StageStrip } from "./StageStrip";
 import { WideRow } from "./WideRow";
 import { type GroupBy, type SortBy, arrange } from "./order";
 
@@ -22,6 +24,7 @@ const GROUPS: [GroupBy, string][] = [
   ["none", "no groups"],
   ["place", "by place"],
   ["verdict", "by verdict"],
+  ["stage", "by stage"],
 ];
 const ROW_HEIGHT = 34;
 
@@ -55,6 +58,7 @@ export function LadderPage({ project }: { project: Project | undefined }) {
 
   return (
     <Flex as="main" direction="column" flex="1" minH={0} minW={0} px={4} py={2}>
+      <Hint name="ladder">One row a link. Type to filter, choose rows to change one thing in all of them; what it does is shown first and one undo takes it back.</Hint>
       <Flex gap={3} align="center" wrap="wrap" pb={2}>
         <Input id="ladder-filter" size="xs" width="260px" placeholder="filter: place, verdict, application" aria-label="Filter the links" borderColor="border.emphasized" value={filter} onChange={(event) => put("filter", event.target.value)} />
         <Choice label="Sort" value={sort} options={SORTS} onChange={(value) => put("sort", value === "order" ? "" : value)} />
@@ -67,6 +71,7 @@ export function LadderPage({ project }: { project: Project | undefined }) {
         </Text>
         <Text fontSize="12px" color="fg.muted">bar: margin from zero; dashed: house margin {project?.house_rules.margin_db} dB</Text>
       </Flex>
+      <StageStrip rows={links.data ?? []} filter={filter} onFilter={(stage) => put("filter", stage)} />
       {chosen.size > 0 && project && <BulkBar projectId={project.id} chosen={[...chosen]} onDone={() => setChosen(new Set())} />}
       <ProblemNote error={links.error} />
       <Box ref={box} flex="1" overflowY="auto" borderTopWidth="1px" role="list" aria-label="Links" tabIndex={0}>

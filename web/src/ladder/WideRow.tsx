@@ -16,7 +16,7 @@ interface Props {
   onChoose: () => void;
 }
 
-/** One link across the page: choose, verdict, name, ends, chain, application, length, margin. */
+/** One link across the page: choose, verdict, next stage, name, ends, chain, application, length, margin. */
 export function WideRow({ row, catalog, house_db, chosen, onChoose }: Props) {
   const { unit } = useSettings();
   return (
@@ -26,6 +26,9 @@ export function WideRow({ row, catalog, house_db, chosen, onChoose }: Props) {
         <VerdictMark verdict={row.verdict} size={13} />
         {row.verdict_text}
       </Flex>
+      <Text width="52px" flexShrink={0} fontSize="12.5px" color="fg.muted" hideBelow="md">
+        {row.stage}
+      </Text>
       <Box width="190px" flexShrink={0} fontWeight={600} truncate>
         <RouterLink to={`/links/${row.id}`}>{row.name}</RouterLink>
       </Box>

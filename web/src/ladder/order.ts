@@ -1,14 +1,17 @@
-import type { LinkRow, Verdict } from "../shared/api";
+import type { LinkRow, Stage, Verdict } from "../shared/api";
+import { grouped } from "../shared/grouped";
 
 export type SortBy = "order" | "name" | "verdict" | "margin" | "length";
-export type GroupBy = "none" | "place" | "verdict";
+export type GroupBy = "none" | "place" | "verdict" | "stage";
+
+export const STAGES: Stage[] = ["survey", "layout", "match", "budget", "order", "test", "turn up"];
 
 const WORST_FIRST: Verdict[] = ["damage", "fail", "unknown", "marginal", "pass"];
 
 /** Whether a row answers to what was typed: each typed word begins a word of its name, places, verdict or optics. */
 export function matches(row: LinkRow, text: string): boolean {
   const typed = text.toLowerCase().split(/\s+/).filter(Boolean);
-  const known = [row.name, row.from_place, row.to_place, row.verdict_text, ...row.applications].join(" ").toLowerCase().split(/[\s,]+/);
+  const known = [row.name, row.from_place, row.to_place, row.verdict_text, row.stage, ...row.applications].join(" ").toLowerCase().split(/[\s,]+/);
   return typed.every((start) => known.some((word) => word.startsWith(start)));
 }
 
@@ -24,6 +27,7 @@ const GROUP: Record<GroupBy, (row: LinkRow) => string> = {
   none: () => "",
   place: (row) => row.to_place || row.from_place || "no place",
   verdict: (row) => row.verdict_text,
+  stage: (row) => `next: ${row.stage}`,
 };
 
 /** A line of the ladder: the head of a group, or a link. */
@@ -33,15 +37,10 @@ export type Line = { kind: "head"; text: string; count: number } | { kind: "row"
 export function arrange(rows: readonly LinkRow[], filter: string, sort: SortBy, group: GroupBy): Line[] {
   const shown = rows.filter((row) => matches(row, filter)).sort(COMPARE[sort]);
   if (group === "none") return shown.map((row) => ({ kind: "row", row }));
-  const groups = new Map<string, LinkRow[]>();
-  for (const row of shown) {
-    const name = GROUP[group](row);
-    const known = groups.get(name);
-    if (known) known.push(row);
-    else groups.set(name, [row]);
-  }
+  const groups = grouped(shown, GROUP[group]);
   const heads = [...groups];
   if (group === "verdict") heads.sort(([, a], [, b]) => COMPARE.verdict(a[0] as LinkRow, b[0] as LinkRow));
+  if (group === "stage") heads.sort(([, a], [, b]) => STAGES.indexOf((a[0] as LinkRow).stage) - STAGES.indexOf((b[0] as LinkRow).stage));
   return heads.flatMap(([text, members]) => [
     { kind: "head" as const, text, count: members.length },
     ...members.map((row) => ({ kind: "row" as const, row })),

@@ -10,7 +10,7 @@ interface Props {
   detail: LinkDetail;
   piece: Element;
   catalog?: Catalog;
-  edit: (wish: EditWish) => void;
+  edit: (wish: EditWish) => unknown;
   onSelect: (id: string | null) => void;
 }
 

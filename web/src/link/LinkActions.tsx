@@ -6,18 +6,24 @@ import { ProblemNote } from "../shared/ProblemNote";
 import { type EditWish, useDeleteLink, useDuplicateLink } from "../shared/queries";
 
 /** What is done with a link as a whole. Each can be undone. */
-export function LinkActions({ detail, edit }: { detail: LinkDetail; edit: (wish: EditWish) => void }) {
+export function LinkActions({ detail, edit, whatIf, onWhatIf }: { detail: LinkDetail; edit: (wish: EditWish) => void; whatIf: boolean; onWhatIf: () => void }) {
   const navigate = useNavigate();
   const duplicate = useDuplicateLink();
   const remove = useDeleteLink();
   return (
     <>
-      <Flex gap={2} className="no-print">
+      <Flex gap={2} className="no-print" wrap="wrap">
+        <Button size="xs" variant="outline" aria-expanded={whatIf} onClick={onWhatIf}>
+          What if
+        </Button>
         <Button size="xs" variant="outline" onClick={() => edit({ edits: [{ op: "reverse" }], label: "draw it from the other end" })}>
           Reverse
         </Button>
         <Button size="xs" variant="outline" onClick={() => duplicate.mutate(detail.id, { onSuccess: (copy) => navigate(`/links/${copy.id}`) })}>
           Duplicate
+        </Button>
+        <Button size="xs" variant="outline" onClick={() => navigate(`/links/${detail.id}?like=${detail.id}`)}>
+          Use as template
         </Button>
         <Button size="xs" variant="outline" onClick={() => remove.mutate(detail.id, { onSuccess: () => navigate("/links") })}>
           Remove

@@ -2,7 +2,8 @@ import { Box, Flex, Text } from "@chakra-ui/react";
 import { useSearchParams } from "react-router";
 
 import type { LinkDetail } from "../shared/api";
-import { useCatalog, useEditLink } from "../shared/queries";
+import { Hint } from "../app/Hint";
+import { type EditWish, useCatalog, useEditLink } from "../shared/queries";
 import { BudgetPanel } from "./BudgetPanel";
 import { ConflictNote } from "./ConflictNote";
 import { FindingList } from "./FindingList";
@@ -10,12 +11,16 @@ import { Inspector } from "./Inspector";
 import { LinkActions } from "./LinkActions";
 import { LinkDrawing } from "./LinkDrawing";
 import { VerdictLine } from "./VerdictLine";
+import { WhatIfPanel } from "./WhatIfPanel";
 
 /** One link: its verdict, the chain with the Light lens under it, the piece in hand and the findings. */
 export function LinkView({ detail }: { detail: LinkDetail }) {
   const [params, setParams] = useSearchParams();
   const catalog = useCatalog().data;
   const edit = useEditLink(detail);
+  const { mutateAsync } = edit;
+  /** Stores a change; answers with what went wrong, or null. */
+  const store = (wish: EditWish) => mutateAsync(wish).then(() => null, (error: unknown) => error);
   const { link, review } = detail;
   const selected = link.elements.find((e) => e.id === params.get("piece")) ?? null;
   const way = params.get("way") === "left" ? "left" : "right";
@@ -34,8 +39,10 @@ export function LinkView({ detail }: { detail: LinkDetail }) {
   return (
     <Flex flex="1" minW={0} direction={{ base: "column", lg: "row" }} overflow={{ base: "auto", lg: "hidden" }}>
       <Box flex="1" minW={0} overflowY={{ lg: "auto" }} px={4} py={3} as="main">
-        <VerdictLine detail={detail} edit={edit.mutate} />
-        <LinkActions detail={detail} edit={edit.mutate} />
+        <Hint name="link">The link is drawn as it is touched, port to port. Click a piece to change it in place; every fix on the right shows its effect first; Ctrl Z takes anything back.</Hint>
+        <VerdictLine detail={detail} edit={store} />
+        <LinkActions detail={detail} edit={store} whatIf={params.has("whatif")} onWhatIf={() => put("whatif", params.has("whatif") ? null : "1")} />
+        {params.has("whatif") && <WhatIfPanel detail={detail} edit={store} />}
         <ConflictNote error={edit.error} mine={edit.variables} onMine={edit.mutate} onTheirs={edit.reset} />
         <LinkDrawing
           detail={detail}
@@ -45,7 +52,7 @@ export function LinkView({ detail }: { detail: LinkDetail }) {
           onMove={(id) => put("piece", id)}
           way={way}
           onWay={(next) => put("way", next === "left" ? "left" : null)}
-          edit={edit.mutate}
+          edit={store}
         />
         <BudgetPanel review={review} way={way} link={link} />
       </Box>
@@ -60,13 +67,13 @@ export function LinkView({ detail }: { detail: LinkDetail }) {
         bg="bg.subtle"
       >
         {selected ? (
-          <Inspector key={selected.id} detail={detail} piece={selected} catalog={catalog} edit={edit.mutate} onSelect={(id) => put("piece", id)} />
+          <Inspector key={selected.id} detail={detail} piece={selected} catalog={catalog} edit={store} onSelect={(id) => put("piece", id)} />
         ) : (
           <Text className="no-print" px={3} py={3} color="fg.muted" borderBottomWidth="1px">
             Select a piece of the chain to change it in place, turn it, take it out or put one beside it.
           </Text>
         )}
-        <FindingList detail={detail} onSelect={(id) => put("piece", id)} take={edit.mutate} busy={edit.isPending} />
+        <FindingList detail={detail} onSelect={(id) => put("piece", id)} take={store} busy={edit.isPending} />
       </Box>
     </Flex>
   );

@@ -8,7 +8,7 @@ import { useSettings } from "../shared/settings";
 import { TypedField } from "./fields/TypedField";
 
 /** Name, ends and verdict of the link: word, shape and the sentence that decides. */
-export function VerdictLine({ detail, edit }: { detail: LinkDetail; edit: (wish: EditWish) => void }) {
+export function VerdictLine({ detail, edit }: { detail: LinkDetail; edit: (wish: EditWish) => unknown }) {
   const { unit } = useSettings();
   const { link, review } = detail;
   const first = link.elements[0];
@@ -28,7 +28,7 @@ export function VerdictLine({ detail, edit }: { detail: LinkDetail; edit: (wish:
         </Heading>
         <Text className="figures" color="fg.muted" fontSize="13px">
           {review.applications.join(" | ") || "no modules"} · {review.rate_mbps ? rateText(review.rate_mbps) : "rate?"} ·{" "}
-          {lengthText(review.length_m, unit)}
+          {lengthText(review.length_m, unit)} · next: {detail.stage}
         </Text>
       </Flex>
       <Text color="fg.muted" fontSize="13px" mt={-1}>

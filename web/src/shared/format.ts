@@ -46,7 +46,7 @@ export const rateText = (mbps: number): string => (mbps >= 1000 ? `${mbps / 1000
 
 /** A source in one line. */
 export function sourceText(source: Source): string {
-  if (source.estimate || source.derived) return `${source.body}: ${source.note}`;
+  if (!source.document) return `${source.body}: ${source.note}`;
   const document = source.document.startsWith(source.body) ? source.document : `${source.body} ${source.document}`;
   return `${document}, ${source.clause}${source.note ? ` (${source.note})` : ""}`;
 }

@@ -4,12 +4,16 @@ import {
   type BulkOut,
   type BulkRequest,
   type Catalog,
+  type Answer,
+  type CheckLine,
   type Edit,
+  type FigureLine,
   type HistoryEntry,
   type HouseRules,
   type ImportOut,
   type ImportPreview,
   type ImportRequest,
+  type LikeLink,
   type LinkDetail,
   type LinkRow,
   type NewLink,
@@ -18,11 +22,20 @@ import {
   type Project,
   type VerdictChange,
   type Walk,
+  type WhatIf,
+  type WhatIfOut,
   call,
 } from "./api";
+import { useSettings } from "./settings";
 
-export const useProject = () =>
-  useQuery({ queryKey: ["project"], queryFn: async () => (await call<Project[]>("/projects"))[0] ?? null });
+export const useProjects = () => useQuery({ queryKey: ["project"], queryFn: () => call<Project[]>("/projects") });
+
+/** The project in hand: the one chosen in this browser, else the first. */
+export function useProject() {
+  const { projectId } = useSettings();
+  const { data, error } = useProjects();
+  return { data: data?.find((project) => project.id === projectId) ?? data?.[0], error };
+}
 
 export const useLinks = (projectId: number | undefined) =>
   useQuery({
@@ -100,6 +113,43 @@ export function useCreateLink(projectId: number | undefined) {
     onSuccess: refresh,
   });
 }
+
+/** What could be built between two places; asked while the question is typed. */
+export const useAnswer = (projectId: number | undefined, wish: NewLink, enabled: boolean) =>
+  useQuery({
+    queryKey: ["answer", projectId, wish],
+    queryFn: () => call<Answer>(`/projects/${projectId}/links/answer`, "POST", wish),
+    enabled: enabled && projectId !== undefined,
+    retry: false,
+    placeholderData: (before) => before,
+  });
+
+export function useCreateLike(projectId: number | undefined) {
+  const refresh = useRefresh();
+  return useMutation({
+    mutationFn: ({ like, wish }: { like: number; wish: LikeLink }) => call<LinkDetail>(`/projects/${projectId}/links/like/${like}`, "POST", wish),
+    onSuccess: refresh,
+  });
+}
+
+export const useWhatIf = (link: LinkDetail, wish: WhatIf) =>
+  useQuery({
+    queryKey: ["what-if", link.id, link.revision, wish],
+    queryFn: () => call<WhatIfOut>(`/links/${link.id}/what-if`, "POST", wish),
+    retry: false,
+    placeholderData: (before) => before,
+  });
+
+export const useFigures = (project: Project | undefined) =>
+  useQuery({
+    queryKey: ["figures", project?.id, project?.revision],
+    queryFn: () => call<FigureLine[]>(`/projects/${project?.id}/figures`),
+    enabled: project !== undefined,
+    placeholderData: (before) => before,
+  });
+
+export const useChecks = () =>
+  useQuery({ queryKey: ["checks"], queryFn: () => call<CheckLine[]>("/catalog/checks"), staleTime: Infinity });
 
 export function useDeleteLink() {
   const refresh = useRefresh();
@@ -180,3 +230,15 @@ export function usePlanImport(projectId: number | undefined) {
     onSuccess: () => refresh(),
   });
 }
+
+function useProjectChange<T>(change: (wish: T) => Promise<Project>) {
+  const refresh = useRefresh();
+  return useMutation({ mutationFn: change, onSuccess: () => refresh() });
+}
+
+export const useNewProject = () => useProjectChange((name: string) => call<Project>("/projects", "POST", { name }));
+
+export const useOpenPlan = () => useProjectChange((text: string) => call<Project>("/projects/open", "POST", { text }));
+
+export const useRename = (projectId: number | undefined) =>
+  useProjectChange((name: string) => call<Project>(`/projects/${projectId}/name`, "PUT", { name }));

@@ -7,6 +7,10 @@ export type Theme = "light" | "dark";
 interface Settings {
   unit: LengthUnit;
   setUnit: (unit: LengthUnit) => void;
+  /** What the project shows to those who have not chosen. */
+  setHouseUnit: (unit: LengthUnit) => void;
+  projectId: number | null;
+  setProjectId: (id: number) => void;
   theme: Theme;
   setTheme: (theme: Theme) => void;
 }
@@ -20,18 +24,29 @@ function kept<T extends string>(key: string, allowed: readonly T[], fallback: T)
 
 const preferredTheme = (): Theme => (matchMedia("(prefers-color-scheme: dark)").matches ? "dark" : "light");
 
-/** What a person chose for this browser: units and theme. */
+const keptUnit = (): LengthUnit | null => (["m", "ft"] as const).find((unit) => unit === localStorage.getItem("unit")) ?? null;
+const keptNumber = (key: string): number | null => Number(localStorage.getItem(key)) || null;
+
+/** What a person chose for this browser: project, units and theme. */
 export function SettingsProvider({ children }: { children: ReactNode }) {
-  const [unit, setUnit] = useState<LengthUnit>(() => kept("unit", ["m", "ft"], "m"));
+  const [chosenUnit, setUnit] = useState<LengthUnit | null>(() => keptUnit());
+  const [houseUnit, setHouseUnit] = useState<LengthUnit>("m");
+  const [projectId, setProjectId] = useState<number | null>(() => keptNumber("project"));
+  const unit = chosenUnit ?? houseUnit;
   const [theme, setTheme] = useState<Theme>(() => kept("theme", ["light", "dark"], preferredTheme()));
-  useEffect(() => localStorage.setItem("unit", unit), [unit]);
+  useEffect(() => {
+    if (chosenUnit) localStorage.setItem("unit", chosenUnit);
+  }, [chosenUnit]);
+  useEffect(() => {
+    if (projectId) localStorage.setItem("project", String(projectId));
+  }, [projectId]);
   useEffect(() => {
     localStorage.setItem("theme", theme);
     document.documentElement.classList.toggle("dark", theme === "dark");
     document.documentElement.classList.toggle("light", theme === "light");
     document.documentElement.style.colorScheme = theme;
   }, [theme]);
-  const value = useMemo(() => ({ unit, setUnit, theme, setTheme }), [unit, theme]);
+  const value = useMemo(() => ({ unit, setUnit, setHouseUnit, projectId, setProjectId, theme, setTheme }), [unit, projectId, theme]);
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }
 

@@ -29,7 +29,10 @@ class NoAnswerError(ValueError):
 
 
 class Question(Frozen):
-    """What is wanted. Lengths in m, rates in Mb/s; ``fiber`` is the glass that is there, empty for new cable."""
+    """What is wanted. Lengths in m, rates in Mb/s; ``fiber`` is the glass that is there, empty for new cable.
+
+    ``application`` and ``grade`` (of new cable) narrow the answers to those that a person picked.
+    """
 
     from_place: Label
     to_place: Label
@@ -39,6 +42,8 @@ class Question(Frozen):
     far_cage: str = ""
     strands: Strands = 2
     fiber: FiberCandidates = ()
+    application: Label = ""
+    grade: Label = ""
 
 
 class RuledOut(Frozen):
@@ -144,12 +149,15 @@ def _pairs(question: Question, catalog: Catalog) -> Iterator[tuple[Application, 
         second_side = application.partner is not None and application.partner < application.name
         if application.rate_mbps != question.rate_mbps or application.fibers != question.strands or second_side:
             continue
+        if question.application not in ("", application.name):
+            continue
         if not all(_form_for(application, cage, catalog) for cage in (question.near_cage, question.far_cage)):
             continue
         if question.fiber:
             yield application, question.fiber
         else:
-            rows = (row for row in application.reaches if row.fiber in NEW_GRADES and row.launch == "any")
+            grades = (question.grade,) if question.grade else NEW_GRADES
+            rows = (row for row in application.reaches if row.fiber in grades and row.launch == "any")
             yield from ((application, (row.fiber,)) for row in rows)
 
 

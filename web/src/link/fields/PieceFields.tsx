@@ -1,11 +1,12 @@
 import type { Catalog, Element } from "../../shared/api";
 import { rateText } from "../../shared/format";
+import { LOSS_CLASSES } from "../../shared/lossClasses";
 import { ChoiceField } from "./ChoiceField";
 import { GlassFields } from "./GlassFields";
 import { PortFields } from "./PortFields";
 import { TypedField } from "./TypedField";
 
-export type SetValues = (values: Record<string, unknown>) => void;
+export type SetValues = (values: Record<string, unknown>) => unknown;
 
 const SHAPES = ["LC", "SC", "ST", "FC"];
 const POLISHES = ["PC", "UPC", "APC"];
@@ -14,10 +15,6 @@ const TEMPERATURES = [
   ["commercial", "commercial, 0 to 70 °C"],
   ["extended", "extended, −20 to 85 °C"],
   ["industrial", "industrial, −40 to 85 °C"],
-] as const;
-const LOSS_CLASSES = [
-  ["mated pair", "standard maximum"],
-  ["mated pair, low-loss", "low-loss guaranteed"],
 ] as const;
 
 /** The fields of one piece, by its kind. Each is stored as it is changed. */
@@ -71,6 +68,12 @@ function OwnFields({ piece, catalog, set }: { piece: Element; catalog?: Catalog;
     case "attenuator":
       return (
         <>
+          <ChoiceField
+            label="kind"
+            value={piece.variable ? "variable" : "fixed"}
+            options={[["fixed", "fixed value"], ["variable", "variable, set with a meter"]]}
+            onChange={(kind) => set({ variable: kind === "variable" })}
+          />
           <TypedField label="value, dB" value={String(piece.value_db)} onCommit={(text) => set({ value_db: text.replace(",", ".") })} />
           <ChoiceField label="shape" value={piece.shape} options={SHAPES} onChange={(shape) => set({ shape })} />
           <ChoiceField label="polish" value={piece.polish} options={POLISHES} onChange={(polish) => set({ polish })} />

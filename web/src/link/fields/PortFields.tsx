@@ -15,6 +15,12 @@ const POLICIES = [
   ["override", "any, after an override setting"],
   ["any, telemetry lost", "any, without reading its power"],
 ] as const;
+const WATER = [
+  ["dry", "dry"],
+  ["splashed", "splashed"],
+  ["hosed", "hosed down"],
+  ["flooded", "flooded at times"],
+] as const;
 const degrees = (text: string) => (text.trim() ? text.trim().replace("−", "-").replace(",", ".") : null);
 const RATES = [100, 1000, 10000, 25000, 40000, 50000, 100000, 200000, 400000];
 
@@ -60,6 +66,16 @@ export function PortFields({ piece, catalog, set }: { piece: Port; catalog?: Cat
       )}
       <TypedField label="coldest °C" value={piece.coldest_c == null ? "" : String(piece.coldest_c)} placeholder="-25" onCommit={(text) => set({ coldest_c: degrees(text) })} />
       <TypedField label="hottest °C" value={piece.hottest_c == null ? "" : String(piece.hottest_c)} placeholder="40" onCommit={(text) => set({ hottest_c: degrees(text) })} />
+      <ChoiceField label="water" value={piece.water ?? "dry"} options={WATER} onChange={(water) => set({ water })} />
+      <ChoiceField label="dust" value={piece.dusty ? "dusty" : "clean"} options={["clean", "dusty"]} onChange={(word) => set({ dusty: word === "dusty" })} />
+      {((piece.water ?? "dry") !== "dry" || piece.dusty) && (
+        <ChoiceField
+          label="box"
+          value={piece.ingress ?? "unknown"}
+          options={[["unknown", "class not known"], ...(catalog?.ingress_classes.map((c) => [c.name, `${c.name}, box or cabinet`] as const) ?? [])]}
+          onChange={(ingress) => set({ ingress })}
+        />
+      )}
       {piece.coding_policy !== "any" && piece.coding_policy && <TypedField label="make" value={piece.make ?? ""} placeholder="make A" onCommit={(make) => set({ make })} />}
     </>
   );

@@ -7,7 +7,8 @@ import { Row } from "./Row";
 interface Props {
   label: string;
   value: string;
-  onCommit: (text: string) => void;
+  /** Stores the text. A promise that answers with an error keeps the typing in the field. */
+  onCommit: (text: string) => unknown;
   check?: (text: string) => Promise<string>;
   hideLabel?: boolean;
   large?: boolean;
@@ -25,8 +26,9 @@ export function TypedField({ label, value, onCommit, check, hideLabel, large, pl
     if (draft === null || draft === value) return setDraft(null);
     try {
       if (check) await check(draft);
+      const refused = await onCommit(draft);
+      if (refused) throw refused;
       setError(null);
-      onCommit(draft);
       setDraft(null);
     } catch (problem) {
       setError(problem);

@@ -1614,7 +1614,8 @@ export interface components {
          * NewLink
          * @description The few answers from which a complete chain is made.
          *
-         *     With an ``application`` the chain is made for it; without one ``rate_mbps`` asks for the best answer.
+         *     ``rate_mbps`` asks for the best answer, narrowed by an ``application`` and the ``grade`` of new cable where
+         *     they are given. An ``application`` without a rate is made as it is asked for, whatever its verdict.
          */
         NewLink: {
             /** From Place */
@@ -1646,6 +1647,11 @@ export interface components {
              * @default
              */
             application: string;
+            /**
+             * Grade
+             * @default
+             */
+            grade: string;
             /**
              * Fiber
              * @description grades that this glass may be; empty when nothing is known

@@ -1,0 +1,45 @@
+import { Box, Text } from "@chakra-ui/react";
+
+import { Choice } from "../shared/Choice";
+import { useCatalog, useLinks } from "../shared/queries";
+
+export interface More {
+  near: string;
+  far: string;
+  strands: string;
+  fiber: string;
+  application: string;
+  like: string;
+}
+
+export const NOTHING_MORE: More = { near: "", far: "", strands: "2", fiber: "", application: "", like: "" };
+
+/** What is known beyond distance and speed: ports, strands, glass that is there, a link to copy. */
+export function MoreQuestions({ projectId, more, onChange }: { projectId: number | undefined; more: More; onChange: (more: More) => void }) {
+  const catalog = useCatalog().data;
+  const links = useLinks(projectId).data ?? [];
+  const named = (names: string[] | undefined): [string, string][] => names?.map((name) => [name, name]) ?? [];
+  const cages = named(catalog?.cages.filter((cage) => cage.optical).map((cage) => cage.name));
+  const rows: [keyof More, string, [string, string][]][] = [
+    ["near", "Port here", [["", "any cage"], ...cages]],
+    ["far", "Port there", [["", "any cage"], ...cages]],
+    ["strands", "Strands", [["2", "two strands"], ["1", "one strand only"]]],
+    ["fiber", "Glass that is there", [["", "none: new cable"], ...named(catalog?.fibers.map((fiber) => fiber.name))]],
+    ["application", "Application", [["", "the best answer"], ...named(catalog?.applications.map((a) => a.name))]],
+    ["like", "Like", [["", "no template"], ...links.map((row): [string, string] => [String(row.id), row.name])]],
+  ];
+  const open = Object.keys(NOTHING_MORE).some((key) => more[key as keyof More] !== NOTHING_MORE[key as keyof More]);
+  return (
+    <Box asChild fontSize="12.5px">
+      <details open={open || undefined}>
+        <summary>ports, strands, glass, template</summary>
+        {rows.map(([key, label, options]) => (
+          <Box key={key} display="grid" gridTemplateColumns="86px minmax(0, 1fr)" gap={1} alignItems="center" mt={1}>
+            <Text color="fg.muted">{label}</Text>
+            <Choice label={label} width="100%" value={more[key]} options={options} onChange={(value) => onChange({ ...more, [key]: value })} />
+          </Box>
+        ))}
+      </details>
+    </Box>
+  );
+}
