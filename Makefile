@@ -29,7 +29,7 @@ types: .stamps/python .stamps/web
 	$(BIN)/passerelle schema > docs/plan.schema.json
 	cd web && npm run --silent types
 
-bench: .stamps/python $(STATIC)/index.html
+bench: .stamps/python .stamps/chromium $(STATIC)/index.html
 	$(BIN)/python scripts/bench.py
 
 screenshots: .stamps/python .stamps/chromium $(STATIC)/index.html

@@ -17,6 +17,7 @@ from collections.abc import Callable, Iterator
 from datetime import UTC, datetime
 from pathlib import Path
 
+import bench_browser
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
 from sqlalchemy import insert, select
@@ -154,6 +155,8 @@ def script_size() -> list[tuple[str, bool]]:
 def main() -> int:
     """Run all and say what missed."""
     marks = [*batch(), *memory(), *edit(), *script_size()]
+    bench_browser.report("the demo", demo_links())
+    bench_browser.report("5,000 links", list(many_links(5000)))
     for text, kept in marks:
         print(f"{'ok  ' if kept else 'MISS'} {text}")
     print(f"(peak memory of this run {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:.0f} MB)")

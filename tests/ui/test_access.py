@@ -13,7 +13,10 @@ VIEWS = [
     "/links/3",
     "/links/7?piece=run-1",
     "/links/16?piece=port-2",
+    "/links/6?whatif=1&new=1",
     "/ladder",
+    "/rules",
+    "/catalog?of=application/10GBASE-SR",
     "/log",
     "/exchange",
 ]

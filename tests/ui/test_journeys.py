@@ -143,16 +143,100 @@ def test_by_keyboard_from_the_list_to_the_piece(page: Page) -> None:
     expect(page.get_by_text("walk along the chain")).to_be_visible()
 
 
-def test_a_new_link_of_ones_own(page: Page) -> None:
+def ask(page: Page, to: str, length: str, speed: str) -> None:
     page.get_by_role("button", name="New link").click()
     page.get_by_label("From", exact=True).fill("Harbor office")
-    page.get_by_label("To", exact=True).fill("Tide station")
-    page.get_by_label("How far").fill("1250 ft")
-    page.get_by_label("Application").select_option("10GBASE-LR")
-    page.get_by_label("Fiber", exact=True).select_option("OS2")
+    page.get_by_label("To", exact=True).fill(to)
+    page.get_by_label("How far").fill(length)
+    page.get_by_label("How fast").select_option(speed)
+
+
+def test_from_a_question_to_a_link(page: Page) -> None:
+    ask(page, "Tide station", "1250 ft", "10 Gb/s")
+    answers = page.get_by_test_id("answers")
+    expect(answers.get_by_role("button").first).to_contain_text("10GBASE-LR")
+    expect(answers).to_contain_text("10GBASE-LR first: it reaches 10.00 km on OS2")
+    page.get_by_label("How far").fill("300 ft")
+    expect(answers.get_by_role("button").first).to_contain_text("10GBASE-SR")
+    answers.get_by_role("button").nth(1).click()
+    picked = answers.locator("[aria-pressed=true]")
+    expect(picked).to_have_count(1)
+    application = (picked.inner_text().split() or [""])[0]
     page.get_by_role("button", name="Make the chain").click()
     expect(page.get_by_label("Name of the link")).to_have_value("Harbor office to Tide station")
+    expect(page.get_by_role("main")).to_contain_text(application)
     verdict(page, "pass")
+
+
+def test_a_question_that_nothing_answers_says_what_is_in_the_way(page: Page) -> None:
+    ask(page, "Far shore", "90 km", "10 Gb/s")
+    answers = page.get_by_test_id("answers")
+    expect(answers).to_contain_text("Nothing in the catalog answers this")
+    answers.get_by_text("ruled out").click()
+    expect(answers).to_contain_text("10GBASE-ER reaches 40.00 km on OS2; this is 90.00 km")
+    expect(page.get_by_role("button", name="Make the chain")).to_be_disabled()
+    page.get_by_label("How far").fill("1,500")
+    expect(page.get_by_role("form", name="New link").get_by_role("alert")).to_contain_text("1,500")
+
+
+def test_a_link_like_another(page: Page) -> None:
+    open_link(page, "Lock house, quay duct")
+    pieces = page.locator("[data-piece]").count()
+    page.get_by_role("button", name="Use as template").click()
+    page.get_by_label("From", exact=True).fill("Harbor office")
+    page.get_by_label("To", exact=True).fill("Ice house")
+    page.get_by_label("How far").fill("700 m")
+    page.get_by_role("button", name="Make the chain").click()
+    expect(page.get_by_label("Name of the link")).to_have_value("Harbor office to Ice house")
+    expect(page.locator("[data-piece]")).to_have_count(pieces)
+
+
+def test_what_if_it_were_longer_and_counted_otherwise(page: Page) -> None:
+    open_link(page, "Crane 1")
+    verdict(page, "marginal")
+    page.get_by_role("button", name="What if").click()
+    told = page.get_by_test_id("what-if")
+    page.get_by_label("Profile to try").select_option("low-loss guaranteed")
+    expect(told).to_contain_text("pass on estimate")
+    page.get_by_label("Profile to try").select_option("")
+    page.get_by_label("Length to try").fill("300 m")
+    expect(told).to_contain_text(re.compile(r"pass *\+1\.1 dB"))
+    expect(told).to_contain_text(re.compile(r"passes up to 3\d\d m"))
+    verdict(page, "marginal")
+    page.get_by_role("button", name="Make it so").click()
+    verdict(page, "pass")
+    page.keyboard.press("Control+z")
+    verdict(page, "marginal")
+
+
+def test_find_or_do_by_keyboard(page: Page) -> None:
+    page.keyboard.press("Control+k")
+    page.keyboard.type("quay")
+    expect(page.get_by_role("option").first).to_contain_text("Lock house, quay duct")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Name of the link")).to_have_value("Lock house, quay duct")
+    page.keyboard.press("Control+k")
+    page.keyboard.type("feet")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="ft", exact=True)).to_have_attribute("aria-pressed", "true")
+    page.keyboard.press("Control+k")
+    page.keyboard.type("zzz")
+    expect(page.get_by_role("dialog", name="Find or do")).to_contain_text("Nothing is called that")
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("dialog", name="Find or do")).to_have_count(0)
+
+
+def test_a_hint_is_read_once(page: Page) -> None:
+    hint = page.get_by_role("note")
+    expect(hint).to_contain_text("drawn as it is touched")
+    hint.get_by_role("button", name="Got it").click()
+    expect(hint).to_have_count(0)
+    page.reload()
+    verdict(page, "damage")
+    expect(hint).to_have_count(0)
+    page.get_by_role("button", name="Keys").click()
+    page.get_by_role("button", name="Show the hints again").click()
+    expect(hint).to_have_count(1)
 
 
 def test_two_tabs_do_not_overwrite_each_other(page: Page, browser: Browser, address: str) -> None:

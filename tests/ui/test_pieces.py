@@ -104,5 +104,5 @@ def test_a_label_is_kept_and_found_again(page: Page) -> None:
     label.fill("A7 port l0O1")
     label.press("Enter")
     expect(page.locator("[data-piece=panel-1]")).to_contain_text("A7 port l0O1")
-    page.get_by_role("link", name="Log").click()
+    page.get_by_role("link", name="Log", exact=True).click()
     expect(page.get_by_role("row").first).to_contain_text("Rows A to B: set label of panel P1")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
@@ -12,6 +13,7 @@ GOOD = "from,to,length,application,fiber\nHarbor office,Ice house,600 ft,10GBASE
 def test_one_change_in_many_links_and_one_undo(page: Page) -> None:
     page.get_by_role("link", name="Ladder").click()
     page.get_by_label("Filter the links").fill("crane")
+    expect(page.locator("[data-verdict]")).to_have_count(3)
     page.get_by_label("all shown").check()
     bar = page.get_by_role("region", name="Change the chosen links")
     bar.get_by_label("What to set").select_option("grade")
@@ -36,16 +38,69 @@ def test_the_ladder_is_sorted_and_grouped(page: Page) -> None:
 
 
 def test_house_rules_show_their_effect_first(page: Page) -> None:
-    page.get_by_role("button", name="House rules").click()
-    panel = page.get_by_role("region", name="House rules")
-    panel.get_by_label("House margin").fill("2")
-    expect(page.get_by_test_id("house-effect")).to_contain_text("Rows A to B: pass to marginal")
+    page.get_by_role("link", name="House rules").click()
+    page.get_by_label("House margin").fill("2")
+    effect = page.get_by_test_id("house-effect")
+    expect(effect).to_contain_text("Rows A to B: pass to marginal")
+    page.get_by_label("House margin").fill("far")
+    expect(effect).to_contain_text("Type a number")
+    page.get_by_label("House margin").fill("2")
+    page.get_by_role("button", name="Take these rules").click()
+    expect(effect).to_contain_text("Change a rule")
+    page.get_by_role("link", name="Link", exact=True).click()
     row = page.get_by_role("link", name=re.compile("^Rows A to B"))
-    expect(row).to_have_attribute("data-verdict", "pass")
-    panel.get_by_role("button", name="Take these rules").click()
     expect(row).to_have_attribute("data-verdict", "marginal")
     page.get_by_role("button", name="Undo").click()
     expect(row).to_have_attribute("data-verdict", "pass")
+
+
+def test_an_own_figure_with_its_source_and_back(page: Page) -> None:
+    page.goto("/catalog?of=allowance/mated pair")
+    page.get_by_role("button", name="Own figure for worst").click()
+    form = page.get_by_role("form", name="Own figure for worst")
+    form.get_by_label("Value in dB").fill("0.4")
+    expect(page.get_by_test_id("own-effect")).to_contain_text("Crane 1: marginal to pass")
+    take = form.get_by_role("button", name="Use it in this project")
+    expect(take).to_be_disabled()
+    form.get_by_label("Source").fill("contract of the lock project")
+    take.click()
+    line = page.locator("[data-figure=worst_db]")
+    expect(line).to_contain_text("datasheet: contract of the lock project")
+    page.get_by_role("button", name="Restore worst").click()
+    expect(line).to_contain_text("TIA-568.3-D")
+    expect(page.get_by_test_id("self-check")).to_contain_text("0 broken")
+
+
+def test_the_stages_filter_the_ladder(page: Page) -> None:
+    page.goto("/ladder")
+    page.get_by_role("group", name="Stages").get_by_role("button", name="survey").click()
+    expect(page.locator("[data-verdict]")).to_have_count(1)
+    expect(page.locator("[data-verdict]")).to_contain_text("Weighbridge")
+    page.get_by_role("group", name="Stages").get_by_role("button", name="survey").click()
+    page.get_by_label("Group").select_option("stage")
+    expect(page.get_by_role("listitem").first).to_have_text(re.compile("next: survey *1"))
+
+
+def test_a_plan_file_with_its_log_opens_as_a_project_of_its_own(page: Page, tmp_path: Path) -> None:
+    name = page.get_by_label("Name of the link")
+    name.fill("one")
+    name.press("Enter")
+    expect(page.locator("[data-verdict][aria-current=page]")).to_contain_text("one")
+    page.get_by_role("link", name="In and out").click()
+    with page.expect_download() as kept:
+        page.get_by_role("link", name="Plan file with its log").click()
+    file = tmp_path / "plan.json"
+    kept.value.save_as(file)
+    page.get_by_label("Name of the project").fill("Port-Aubier, as it was")
+    page.get_by_role("button", name="Rename").click()
+    page.get_by_label("Plan file to open").set_input_files(file)
+    project = page.get_by_label("Project", exact=True)
+    expect(project.locator("option")).to_have_text(["Port-Aubier, as it was", "Port-Aubier"])
+    expect(name).to_have_value("one")
+    page.get_by_role("button", name="Undo").click()
+    expect(name).to_have_value("Ferry terminal")
+    project.select_option("Port-Aubier, as it was")
+    expect(name).to_have_value("one")
 
 
 def test_the_log_leads_back(page: Page) -> None:
@@ -54,7 +109,7 @@ def test_the_log_leads_back(page: Page) -> None:
         name.fill(text)
         name.press("Enter")
         expect(page.locator("[data-verdict][aria-current=page]")).to_contain_text(text)
-    page.get_by_role("link", name="Log").click()
+    page.get_by_role("link", name="Log", exact=True).click()
     rows = page.get_by_role("row")
     expect(rows).to_have_count(3)
     rows.last.get_by_role("button", name="Return to here").click()

@@ -31,6 +31,7 @@ def catalog_view() -> CatalogOut:
         forms=tuple(catalog.forms.values()),
         temperature_classes=tuple(catalog.temperature_classes.values()),
         house_rules=dict(catalog.house_rules),
+        constructions=tuple(catalog.constructions.values()),
         polishes=tuple(catalog.polishes.values()),
         ingress_classes=tuple(catalog.ingress_classes.values()),
         absent=catalog.absent,

@@ -14,6 +14,7 @@ from passerelle.core.catalog.records import (
     Application,
     Cage,
     Connector,
+    Construction,
     FiberGrade,
     IngressClass,
     ModuleForm,
@@ -245,6 +246,7 @@ class CatalogOut(BaseModel):
     temperature_classes: tuple[TemperatureRange, ...]
     house_rules: dict[str, HouseRuleText]
     polishes: tuple[PolishGrade, ...]
+    constructions: tuple[Construction, ...]
     ingress_classes: tuple[IngressClass, ...]
     absent: tuple[Absent, ...]
     parts: tuple[Part, ...]

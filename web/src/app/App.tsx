@@ -73,8 +73,8 @@ function Desk({ projectId }: { projectId: number | undefined }) {
   const { setProjectId } = useSettings();
   const owner = link.data?.project_id;
   useEffect(() => {
-    if (owner !== undefined && projectId !== undefined && owner !== projectId) setProjectId(owner);
-  }, [owner, projectId, setProjectId]);
+    if (owner !== undefined) setProjectId(owner);
+  }, [owner, setProjectId]);
   return (
     <>
       <Ladder projectId={projectId} current={id} />

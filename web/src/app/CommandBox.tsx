@@ -10,7 +10,9 @@ export function CommandBox({ commands, onClose }: { commands: Command[]; onClose
   const list = useRef<HTMLDivElement>(null);
   const shown = found(commands, text);
   const current = Math.min(at, shown.length - 1);
-  useEffect(() => list.current?.querySelector("[aria-selected=true]")?.scrollIntoView({ block: "nearest" }), [current]);
+  useEffect(() => {
+    list.current?.querySelector("[aria-selected=true]")?.scrollIntoView({ block: "nearest" });
+  }, [current]);
 
   function act(command: Command | undefined) {
     if (!command) return;

@@ -9,7 +9,7 @@ import { useCatalog, useChecks, useFigures } from "../shared/queries";
 import { FigureTable } from "./FigureTable";
 import { SelfCheck } from "./SelfCheck";
 
-const SHELVES: Record<string, string> = { application: "applications", fiber: "fibers", allowance: "joints" };
+const SHELVES: Record<string, string> = { application: "applications", fiber: "fibers", allowance: "joints", attenuator: "attenuators" };
 
 /** The figures of the catalog with their sources; a project puts its own in their place, and restores them. */
 export function CatalogPage({ project }: { project: Project | undefined }) {

@@ -22,7 +22,7 @@ export function ExchangePage({ project }: { project: Project | undefined }) {
 
   return (
     <Box as="main" flex="1" overflowY="auto" px={4} py={3} maxW="1000px">
-      <ProjectSection key={project.id + project.name} project={project} />
+      <ProjectSection key={project.id} project={project} />
       <Heading as="h2" size="md" fontWeight={600} mt={6}>
         Out
       </Heading>

@@ -14,7 +14,8 @@ export function ProjectSection({ project }: { project: Project }) {
   const rename = useRename(project.id);
   const start = useNewProject();
   const open = useOpenPlan();
-  const [name, setName] = useState(project.name);
+  const [draft, setDraft] = useState<string | null>(null);
+  const name = draft ?? project.name;
   const go = {
     onSuccess: (made: Project) => {
       setProjectId(made.id);
@@ -30,10 +31,10 @@ export function ProjectSection({ project }: { project: Project }) {
         <form
           onSubmit={(event) => {
             event.preventDefault();
-            rename.mutate(name.trim());
+            rename.mutate(name.trim(), { onSuccess: () => setDraft(null) });
           }}
         >
-          <Input size="xs" width="220px" aria-label="Name of the project" borderColor="border.emphasized" value={name} onChange={(event) => setName(event.target.value)} />
+          <Input size="xs" width="220px" aria-label="Name of the project" borderColor="border.emphasized" value={name} onChange={(event) => setDraft(event.target.value)} />
           <Button size="xs" variant="outline" type="submit" disabled={!name.trim() || name.trim() === project.name}>
             Rename
           </Button>

@@ -38,7 +38,11 @@ export function LadderPage({ project }: { project: Project | undefined }) {
   const filter = params.get("filter") ?? "";
   const sort = (params.get("sort") ?? "order") as SortBy;
   const group = (params.get("group") ?? "none") as GroupBy;
-  const lines = useMemo(() => arrange(links.data ?? [], filter, sort, group), [links.data, filter, sort, group]);
+  const stage = params.get("stage") ?? "";
+  const lines = useMemo(() => {
+    const rows = (links.data ?? []).filter((row) => stage === "" || row.stage === stage);
+    return arrange(rows, filter, sort, group);
+  }, [links.data, filter, sort, group, stage]);
   const rows = lines.flatMap((line) => (line.kind === "row" ? [line.row.id] : []));
   // eslint-disable-next-line react-hooks/incompatible-library
   const virtual = useVirtualizer({ count: lines.length, getScrollElement: () => box.current, estimateSize: () => ROW_HEIGHT, overscan: 12 });
@@ -71,7 +75,7 @@ export function LadderPage({ project }: { project: Project | undefined }) {
         </Text>
         <Text fontSize="12px" color="fg.muted">bar: margin from zero; dashed: house margin {project?.house_rules.margin_db} dB</Text>
       </Flex>
-      <StageStrip rows={links.data ?? []} filter={filter} onFilter={(stage) => put("filter", stage)} />
+      <StageStrip rows={links.data ?? []} stage={stage} onStage={(next) => put("stage", next)} />
       {chosen.size > 0 && project && <BulkBar projectId={project.id} chosen={[...chosen]} onDone={() => setChosen(new Set())} />}
       <ProblemNote error={links.error} />
       <Box ref={box} flex="1" overflowY="auto" borderTopWidth="1px" role="list" aria-label="Links" tabIndex={0}>

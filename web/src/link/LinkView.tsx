@@ -1,7 +1,7 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { useSearchParams } from "react-router";
 
-import type { LinkDetail } from "../shared/api";
+import { type LinkDetail, ProblemError } from "../shared/api";
 import { Hint } from "../app/Hint";
 import { type EditWish, useCatalog, useEditLink } from "../shared/queries";
 import { BudgetPanel } from "./BudgetPanel";
@@ -19,8 +19,9 @@ export function LinkView({ detail }: { detail: LinkDetail }) {
   const catalog = useCatalog().data;
   const edit = useEditLink(detail);
   const { mutateAsync } = edit;
-  /** Stores a change; answers with what went wrong, or null. */
-  const store = (wish: EditWish) => mutateAsync(wish).then(() => null, (error: unknown) => error);
+  /** Stores a change; answers with why it was refused, or null. A conflict has its own note. */
+  const store = (wish: EditWish) =>
+    mutateAsync(wish).then(() => null, (error: unknown) => (error instanceof ProblemError && error.problem.current ? null : error));
   const { link, review } = detail;
   const selected = link.elements.find((e) => e.id === params.get("piece")) ?? null;
   const way = params.get("way") === "left" ? "left" : "right";

@@ -14,12 +14,13 @@ from typing import Annotated, Any, Literal, TypeVar
 from pydantic import Field, ValidationError
 
 from passerelle.core.catalog.records import Allowance, Application, FiberGrade
-from passerelle.core.catalog.shelves import Catalog, CatalogError
+from passerelle.core.catalog.shelves import AttenuatorFigures, Catalog, CatalogError
 from passerelle.core.sources import Frozen, Source
 
-ShelfName = Literal["application", "fiber", "allowance"]
+ShelfName = Literal["application", "fiber", "allowance", "attenuator"]
 Path = tuple[str | int, ...]
-Record = TypeVar("Record", Application, FiberGrade, Allowance)
+AnyRecord = Application | FiberGrade | Allowance | AttenuatorFigures
+Record = TypeVar("Record", Application, FiberGrade, Allowance, AttenuatorFigures)
 
 
 class OwnFigure(Frozen):
@@ -112,18 +113,26 @@ def _with_own(catalog: Catalog, figures: tuple[OwnFigure, ...]) -> Catalog:
     for figure in figures:
         wanted[figure.shelf, figure.name].append(figure)
     applications, fibers, allowances = dict(catalog.applications), dict(catalog.fibers), dict(catalog.allowances)
+    attenuator = catalog.attenuator
     for (shelf, name), own in wanted.items():
         if shelf == "application":
             applications[name] = _replaced(catalog.application(name), own)
         elif shelf == "fiber":
             fibers[name] = _replaced(catalog.fiber(name), own)
-        else:
+        elif shelf == "allowance":
             allowances[name] = _replaced(catalog.allowance(name), own)
-    return replace(catalog, applications=applications, fibers=fibers, allowances=allowances)
+        else:
+            attenuator = _replaced(attenuator, own)
+    return replace(catalog, applications=applications, fibers=fibers, allowances=allowances, attenuator=attenuator)
 
 
-def _shelves(catalog: Catalog) -> dict[ShelfName, Mapping[str, Application | FiberGrade | Allowance]]:
-    return {"application": catalog.applications, "fiber": catalog.fibers, "allowance": catalog.allowances}
+def _shelves(catalog: Catalog) -> dict[ShelfName, Mapping[str, AnyRecord]]:
+    return {
+        "application": catalog.applications,
+        "fiber": catalog.fibers,
+        "allowance": catalog.allowances,
+        "attenuator": {catalog.attenuator.name: catalog.attenuator},
+    }
 
 
 def _replaced(record: Record, own: list[OwnFigure]) -> Record:
@@ -158,7 +167,7 @@ def _shared_source(own: list[OwnFigure], slots: dict[str, _Slot], before: Source
     return Source(body="datasheet", note="; ".join([*parts, f"the rest {before.text}"]), estimate=before.estimate)
 
 
-def _slots(record: Application | FiberGrade | Allowance) -> Iterator[_Slot]:
+def _slots(record: AnyRecord) -> Iterator[_Slot]:
     match record:
         case Application():
             yield from _application_slots(record)
@@ -170,6 +179,10 @@ def _slots(record: Application | FiberGrade | Allowance) -> Iterator[_Slot]:
                     yield _Slot(
                         (group, wavelength_nm), f"{word} attenuation at {wavelength_nm} nm", "dB/km", (source,)
                     )
+        case AttenuatorFigures():
+            yield _Slot(("tolerance_db",), "tolerance of a fixed one", "dB", ("source",))
+            yield _Slot(("tolerance_share",), "tolerance of a fixed one, share of its value", "", ("source",))
+            yield _Slot(("variable_tolerance_db",), "tolerance of a variable one", "dB", ("variable_source",))
         case Allowance():
             for word in ("worst", "typical", "least"):
                 yield _Slot((f"{word}_db",), word, "dB", (f"{word}_source",))

@@ -245,6 +245,16 @@ class Allowance(Frozen):
         return self
 
 
+class Construction(Frozen):
+    """How a fixed cable is built: where it belongs, and whether there is metal in it."""
+
+    name: str
+    description: str
+    spaces: tuple[str, ...]
+    metal: bool
+    source: Source
+
+
 class Absent(Frozen):
     """Applications that exist and are not offered, and why."""
 

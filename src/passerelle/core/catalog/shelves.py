@@ -17,6 +17,7 @@ from passerelle.core.catalog.records import (
     Application,
     Cage,
     Connector,
+    Construction,
     FiberGrade,
     IngressClass,
     ModuleForm,
@@ -37,6 +38,7 @@ Item = TypeVar(
     Cage,
     ModuleForm,
     Allowance,
+    Construction,
     Part,
     TemperatureRange,
     IngressClass,
@@ -50,6 +52,7 @@ class CatalogError(ValueError):
 class AttenuatorFigures(Frozen):
     """Tolerance of a fixed attenuator (dB), of a variable one as it is set, and the fixed values that are sold."""
 
+    name: str = "attenuator"
     tolerance_db: float
     tolerance_share: float
     source: Source
@@ -82,6 +85,7 @@ class Catalog:
     fibers: Mapping[str, FiberGrade]
     connectors: Mapping[str, Connector]
     polishes: Mapping[str, PolishGrade]
+    constructions: Mapping[str, Construction]
     cages: Mapping[str, Cage]
     forms: Mapping[str, ModuleForm]
     temperature_classes: Mapping[str, TemperatureRange]
@@ -115,6 +119,10 @@ class Catalog:
     def temperature_class(self, name: str) -> TemperatureRange:
         """The temperature class of this name."""
         return _find(self.temperature_classes, name, "temperature class")
+
+    def construction(self, name: str) -> Construction:
+        """The cable construction of this name."""
+        return _find(self.constructions, name, "cable construction")
 
     def allowance(self, name: str) -> Allowance:
         """The allowance of this name."""
@@ -151,6 +159,7 @@ def load_catalog() -> Catalog:
         ingress_classes=_shelf(IngressClass, environment["ingress_class"]),
         self_heating=SelfHeating.model_validate(environment["self_heating"]),
         allowances=_shelf(Allowance, parts["allowance"]),
+        constructions=_shelf(Construction, parts["construction"]),
         parts=_shelf(Part, parts["part"]),
         attenuator=AttenuatorFigures.model_validate(parts["attenuator"]),
         absent=tuple(Absent.model_validate(row) for row in _toml("absent.toml")["absent"]),

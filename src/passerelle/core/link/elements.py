@@ -107,7 +107,7 @@ class Cord(Frozen):
 
 
 class Run(Frozen):
-    """The fixed cable. An end without a plug is bare fiber, to be spliced."""
+    """The fixed cable. An end without a plug is bare fiber; ``construction`` is empty while it is not known."""
 
     kind: Literal["run"] = "run"
     id: str = ""
@@ -118,6 +118,7 @@ class Run(Frozen):
     right: Plug | None = None
     crossed: bool = False
     strands: Strands = 2
+    construction: Label = ""
 
 
 class Pigtail(Frozen):

@@ -9,7 +9,7 @@ from passerelle.core.link.elements import Cord, Module, Pigtail, Port, Run
 
 
 def check_names(link: Link, catalog: Catalog) -> None:
-    """Check that every application, cage and fiber grade in the link exists.
+    """Check that every application, cage, fiber grade and construction in the link exists.
 
     Raises:
         EditError: one does not; the message names it and lists what the catalog has.
@@ -29,5 +29,8 @@ def check_names(link: Link, catalog: Catalog) -> None:
                 field = "fiber"
                 for grade in element.fiber:
                     catalog.fiber(grade)
+                if isinstance(element, Run) and element.construction:
+                    field = "construction"
+                    catalog.construction(element.construction)
         except CatalogError as error:
             raise EditError(field, f"{element.kind} {element.id}: {error}") from error

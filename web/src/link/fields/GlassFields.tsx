@@ -39,6 +39,14 @@ export function GlassFields({ piece, catalog, set }: { piece: Glass; catalog?: C
           onChange={(leg) => set({ offset_launch: leg || null })}
         />
       )}
+      {piece.kind === "run" && (
+        <ChoiceField
+          label="built"
+          value={piece.construction ?? ""}
+          options={[["", "construction not known"], ...(catalog?.constructions.map((c) => [c.name, `${c.name}${c.metal ? ", metal" : ""}`] as const) ?? [])]}
+          onChange={(construction) => set({ construction })}
+        />
+      )}
       {piece.kind !== "pigtail" && piece.strands !== 1 && <Crossed value={piece.crossed ?? false} set={set} />}
     </>
   );

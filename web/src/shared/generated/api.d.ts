@@ -773,6 +773,11 @@ export interface components {
          * @description Tolerance of a fixed attenuator (dB), of a variable one as it is set, and the fixed values that are sold.
          */
         AttenuatorFigures: {
+            /**
+             * Name
+             * @default attenuator
+             */
+            name: string;
             /** Tolerance Db */
             tolerance_db: number;
             /** Tolerance Share */
@@ -869,6 +874,8 @@ export interface components {
             };
             /** Polishes */
             polishes: components["schemas"]["PolishGrade"][];
+            /** Constructions */
+            constructions: components["schemas"]["Construction"][];
             /** Ingress Classes */
             ingress_classes: components["schemas"]["IngressClass"][];
             /** Absent */
@@ -917,6 +924,21 @@ export interface components {
             polishes: ("PC" | "UPC" | "APC")[];
             /** Description */
             description: string;
+            source: components["schemas"]["Source"];
+        };
+        /**
+         * Construction
+         * @description How a fixed cable is built: where it belongs, and whether there is metal in it.
+         */
+        Construction: {
+            /** Name */
+            name: string;
+            /** Description */
+            description: string;
+            /** Spaces */
+            spaces: string[];
+            /** Metal */
+            metal: boolean;
             source: components["schemas"]["Source"];
         };
         /**
@@ -1125,7 +1147,7 @@ export interface components {
              * Shelf
              * @enum {string}
              */
-            shelf: "application" | "fiber" | "allowance";
+            shelf: "application" | "fiber" | "allowance" | "attenuator";
             /** Name */
             name: string;
             /** Figure */
@@ -1697,7 +1719,7 @@ export interface components {
              * Shelf
              * @enum {string}
              */
-            shelf: "application" | "fiber" | "allowance";
+            shelf: "application" | "fiber" | "allowance" | "attenuator";
             /** Name */
             name: string;
             /** Figure */
@@ -2172,7 +2194,7 @@ export interface components {
         };
         /**
          * Run
-         * @description The fixed cable. An end without a plug is bare fiber, to be spliced.
+         * @description The fixed cable. An end without a plug is bare fiber; ``construction`` is empty while it is not known.
          */
         Run: {
             /**
@@ -2211,6 +2233,11 @@ export interface components {
              * @enum {integer}
              */
             strands: 1 | 2;
+            /**
+             * Construction
+             * @default
+             */
+            construction: string;
         };
         /**
          * SetApplication
