@@ -81,10 +81,11 @@ def _key_to_verdict(page: Page) -> Iterator[float]:
     page.locator("[data-piece=run-1]").click()
     field = page.get_by_label("length", exact=True)
     for number in range(12):
-        field.fill(f"{200 + 150 * number} m")
+        field.fill(f"{3 + number} km")  # each moves the margin that is shown
         page.evaluate(f"() => {{ window.waited = ({WATCH})(); }}")
         field.press("Enter")
         yield page.evaluate("() => window.waited")
+        page.wait_for_timeout(400)  # a person does not retype in the same moment
 
 
 def _scroll(page: Page) -> list[float]:

@@ -133,8 +133,9 @@ class _Specimen:
     """One kind of chain, reviewed once."""
 
     def __init__(self, link: Link, catalog: Catalog, house: HouseRules) -> None:
-        elements = tuple(_one_kilometre(e, i) for i, e in enumerate(link.elements))
+        elements = tuple([_one_kilometre(e, i) for i, e in enumerate(link.elements)])
         self.link = link.model_copy(update={"elements": elements})
+        self.position = {e.id: i for i, e in enumerate(elements)}
         self.house = house
         self.review: Review = examine(self.link, catalog, house, detail=False)
         self.glass = [i for i, e in enumerate(elements) if isinstance(e, Cord | Run | Pigtail)]
@@ -147,43 +148,60 @@ class _Specimen:
         keeps = {Verdict.DAMAGE, Verdict.FAIL, Verdict.UNKNOWN}
         self.keeping = [f.code for f in self.fixed if f.best in keeps]
         self.fixed_rank = min((_RANK[f.best] for f in self.fixed if f.best), default=_RANK[Verdict.PASS])
+        self.directions = _different(self.review.directions)
 
     def judge(self, links: list[Link]) -> list[Figures]:
         """Figures of links of this kind."""
         lengths = self._lengths(links)
         total = lengths.sum(axis=1)
+        losses = [self._losses(direction, lengths) for direction in self.directions]
         rank = np.full(len(links), self.fixed_rank)
         reach = self._reach_rank(total)
         launch = self._launch_rank(total)
-        light, margin, shaky = self._light(lengths)
+        light, margin, shaky = self._light(lengths, losses)
         rank = np.minimum.reduce([rank, reach, launch, light])
         if not self.review.complete:
             rank = np.minimum(rank, _RANK[Verdict.UNKNOWN])
-        sums = self._sums(lengths)
+        sums = _larger(losses, len(links))
         known = all(self.link.elements[i].__dict__["length_m"] is not None for i in self.glass) and self.glass
         apps = self.review.applications
         marks = self._marks(reach, launch, light, lengths)
         broken = np.minimum.reduce([reach, launch, light]) <= _RANK[Verdict.FAIL]
-        stages = {
+        stages = self._stages()
+        told = bool(self.review.directions)
+        lines = zip(
+            rank.tolist(),
+            shaky.tolist(),
+            margin.tolist(),
+            *(s.tolist() for s in sums),
+            total.tolist(),
+            marks,
+            broken.tolist(),
+            strict=True,
+        )
+        return [
+            Figures(
+                verdict=_VERDICTS[of_rank],
+                on_estimate=guess,
+                margin_db=None if of_margin != of_margin else of_margin,
+                worst_db=worst if told else None,
+                expected_db=expected if told else None,
+                least_db=least if told else None,
+                length_m=round(length, 6) if known else None,
+                applications=apps,
+                marks=marked,
+                stage=stages[late, of_rank != _RANK[Verdict.UNKNOWN]],
+            )
+            for of_rank, guess, of_margin, worst, expected, least, length, marked, late in lines
+        ]
+
+    def _stages(self) -> dict[tuple[bool, bool], Stage]:
+        """The stage by whether length, launch or light breaks the link, and whether there is a verdict."""
+        return {
             (late, judged): stage_of([*self.keeping, *(["loss.over_limit"] if late else [])], judged=judged)
             for late in (False, True)
             for judged in (False, True)
         }
-        return [
-            Figures(
-                verdict=_VERDICTS[rank[k]],
-                on_estimate=bool(shaky[k]),
-                margin_db=None if np.isnan(margin[k]) else float(margin[k]),
-                worst_db=float(sums[0][k]) if self.review.directions else None,
-                expected_db=float(sums[1][k]) if self.review.directions else None,
-                least_db=float(sums[2][k]) if self.review.directions else None,
-                length_m=round(float(total[k]), 6) if known else None,
-                applications=apps,
-                marks=marks[k],
-                stage=stages[bool(broken[k]), bool(rank[k] != _RANK[Verdict.UNKNOWN])],
-            )
-            for k in range(len(links))
-        ]
 
     def _lengths(self, links: list[Link]) -> Floats:
         """Lengths of the glass of each link, shape (links, pieces of glass); unknown ones count as zero."""
@@ -207,33 +225,20 @@ class _Specimen:
         omitted = (total < self.house.offset_launch_from_m) & known
         return np.where(omitted, _RANK[Verdict.MARGINAL], _RANK[Verdict.FAIL])
 
-    def _coefficients(self, direction: DirectionReview, name: str) -> tuple[Floats, float]:
-        """Loss in dB per metre of each piece of glass, and the loss of everything else."""
-        per_metre = np.zeros(len(self.glass))
-        rest = 0.0
+    def _losses(self, direction: DirectionReview, lengths: Floats) -> Floats:
+        """Worst, expected and least loss in dB of each link, shape (3, links)."""
+        per_metre = np.zeros((3, len(self.glass)))
+        rest = np.zeros((3, 1))
         for term in direction.terms:
-            value = getattr(term, f"{name}_db")
+            values = (term.worst_db, term.expected_db, term.least_db)
             if term.part == "fiber":
-                per_metre[self.glass.index(int(term.at))] = value / SPECIMEN_M
+                column = self.glass.index(self.position[term.at])
+                per_metre[:, column] = [value / SPECIMEN_M for value in values]
             else:
-                rest += value
-        return per_metre, rest
+                rest[:, 0] += values
+        return np.asarray(per_metre @ lengths.T + rest)
 
-    def _loss(self, direction: DirectionReview, name: str, lengths: Floats) -> Floats:
-        per_metre, rest = self._coefficients(direction, name)
-        return lengths @ per_metre + rest
-
-    def _sums(self, lengths: Floats) -> tuple[Floats, Floats, Floats]:
-        """Worst, expected and least loss of the direction with the larger worst loss."""
-        empty = np.zeros(len(lengths))
-        best = (empty - 1, empty, empty)
-        for direction in self.review.directions:
-            sums = tuple(self._loss(direction, name, lengths) for name in ("worst", "expected", "least"))
-            larger = sums[0] > best[0] + 1e-12
-            best = tuple(np.where(larger, new, old) for new, old in zip(sums, best, strict=True))  # type: ignore[assignment]
-        return best
-
-    def _light(self, lengths: Floats) -> tuple[Ranks, Floats, NDArray[np.bool_]]:
+    def _light(self, lengths: Floats, losses: list[Floats]) -> tuple[Ranks, Floats, NDArray[np.bool_]]:
         """Verdict ranks of the light limits, the deciding margin (NaN where none), and what rests on estimates."""
         count = len(lengths)
         rank = np.full(count, _RANK[Verdict.PASS])
@@ -242,8 +247,7 @@ class _Specimen:
         shaky = np.full(count, mixed and self.review.complete)
         if not self.review.complete:
             return rank, low, shaky
-        for direction in self.review.directions:
-            worst, least = (self._loss(direction, name, lengths) for name in ("worst", "least"))
+        for direction, (worst, _, least) in zip(self.directions, losses, strict=True):
             guess = self._worst_on_estimate(direction, lengths)
             for limit in direction.limits:
                 allowed = sum(figure.value for figure in limit.figures[:-1])
@@ -268,7 +272,7 @@ class _Specimen:
         guess = np.zeros(len(lengths), dtype=bool)
         for term in direction.terms:
             if term.worst_source.estimate and term.worst_db > 0:
-                column = self.glass.index(int(term.at)) if term.part == "fiber" else None
+                column = self.glass.index(self.position[term.at]) if term.part == "fiber" else None
                 guess |= True if column is None else lengths[:, column] > 0
         return guess
 
@@ -279,7 +283,7 @@ class _Specimen:
         base: list[Severity | None] = [None] * len(self.link.elements)
         for finding in self.fixed:
             for at in finding.marked:
-                _mark(base, int(at), finding.severity)
+                _mark(base, self.position[at], finding.severity)
         plain = tuple(base)
         marked: list[tuple[Severity | None, ...]] = []
         for k in range(len(lengths)):
@@ -288,7 +292,7 @@ class _Specimen:
                 continue
             marks = list(base)
             for finding in self.launch:
-                _mark(marks, int(finding.at[0]), _severity(launch[k]))
+                _mark(marks, self.position[finding.at[0]], _severity(launch[k]))
             if reach[k] != _RANK[Verdict.PASS]:
                 _mark(marks, self.glass[int(lengths[k].argmax())], _severity(reach[k]))
             if light[k] != _RANK[Verdict.PASS]:
@@ -311,8 +315,26 @@ def _mark(marks: list[Severity | None], at: int, severity: Severity) -> None:
         marks[at] = severity
 
 
+def _different(directions: tuple[DirectionReview, ...]) -> tuple[DirectionReview, ...]:
+    """The directions that differ in loss or limits: one where the link is the same both ways."""
+    if len(directions) < 2:
+        return directions
+    there, back = ((*d.terms, *d.limits) for d in directions)
+    same = len(there) == len(back) and all(a is b for a, b in zip(there, back, strict=True))
+    return directions[:1] if same else directions
+
+
+def _larger(losses: list[Floats], count: int) -> Floats:
+    """Worst, expected and least loss of the direction with the larger worst loss, shape (3, links)."""
+    best = np.zeros((3, count))
+    for number, sums in enumerate(losses):
+        best = sums if number == 0 else np.where(sums[0] > best[0] + 1e-12, sums, best)
+    return best
+
+
 def _one_kilometre(element: Element, position: int) -> Element:
-    update: dict[str, object] = {"id": str(position)}
+    """The piece with an id, and a kilometre long where its length is known."""
+    update: dict[str, object] = {} if element.id else {"id": f"at {position}"}
     if isinstance(element, Cord | Run | Pigtail) and element.length_m is not None:
         update["length_m"] = SPECIMEN_M
-    return element.model_copy(update=update)
+    return element.model_copy(update=update) if update else element

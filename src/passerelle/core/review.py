@@ -26,7 +26,7 @@ from passerelle.core.link.chain import Link, glass, length_m, modules
 from passerelle.core.link.edits import EditError, apply_edits
 from passerelle.core.link.elements import Element
 from passerelle.core.link.names import check_names
-from passerelle.core.match.joints import joints
+from passerelle.core.match.joints import Joint, joints
 from passerelle.core.match.mating import mating_findings
 from passerelle.core.match.ports import port_findings
 from passerelle.core.polarity.trace import Lane, polarity_findings, trace
@@ -143,7 +143,11 @@ def _badness(found: Review) -> tuple[int, float]:
 
 def variants(link: Link) -> list[Link] | None:
     """The link once for each combination of candidate grades, or None when they are too many."""
-    if all(len(element.__dict__.get("fiber", ())) < 2 for element in link.elements):
+    for element in link.elements:  # a plain loop: this runs for each of ten thousand links
+        fiber = element.__dict__.get("fiber")
+        if fiber is not None and len(fiber) > 1:
+            break
+    else:
         return [link]
     choices = [_grades(element) for element in link.elements]
     if prod(map(len, choices)) > MAX_CANDIDATES:
@@ -210,7 +214,7 @@ def examine(link: Link, catalog: Catalog, house: HouseRules, *, detail: bool = T
     applications = tuple(dict.fromkeys(catalog.application(m.application).name for m in ends))
     lanes = trace(link, touching)
     missing = missing_inputs(link)
-    directions = _directions(link, catalog, detail)
+    directions = _directions(link, touching, catalog, detail)
     measured = {t.at for d in directions[:1] for t in d.terms if t.part == "fiber"}
     known = not missing and all(piece.id in measured for piece in glass(link))
     complete = known and len(ends) == 2 and all(j.kind != "open" for j in touching)
@@ -289,7 +293,9 @@ def _deciding(all_limits: list[Limit]) -> Limit | None:
     return min(broken or low, key=lambda limit: limit.margin_db, default=None)
 
 
-def _directions(link: Link, catalog: Catalog, detail: bool) -> tuple[DirectionReview, ...]:
+def _directions(
+    link: Link, touching: tuple[Joint, ...], catalog: Catalog, detail: bool
+) -> tuple[DirectionReview, ...]:
     ends = modules(link)
     if len(ends) != 2 or not glass(link):
         return ()
@@ -298,16 +304,17 @@ def _directions(link: Link, catalog: Catalog, detail: bool) -> tuple[DirectionRe
         ("right", a.id, b.id, catalog.application(a.application), catalog.application(b.application)),
         ("left", b.id, a.id, catalog.application(b.application), catalog.application(a.application)),
     )
-    touching = joints(link, catalog)
     cores = {catalog.fiber(piece.fiber[0]).core_um for piece in glass(link) if piece.fiber}
     symmetric = a.application == b.application and len(cores) < 2
     found: list[DirectionReview] = []
     for direction, sender, receiver, sends, receives in ways:
         if found and symmetric:
             loss = DirectedLoss(direction, found[0].terms, found[0].loss)
+            kept = found[0].limits
         else:
             terms = loss_terms(link, touching, catalog, sends.wavelengths_nm, direction)
             loss = DirectedLoss(direction, terms, summarize(terms, spread=detail))
+            kept = _limits_between(link, sends, receives, loss)
         row = governing_row(sends, link)
         strongest, weakest = launch_dbm(sends, row)
         found.append(
@@ -319,7 +326,7 @@ def _directions(link: Link, catalog: Catalog, detail: bool) -> tuple[DirectionRe
                 wavelengths_nm=sends.wavelengths_nm,
                 loss=loss.summary,
                 terms=loss.terms,
-                limits=_limits_between(link, sends, receives, loss),
+                limits=kept,
                 points=power_along(link, loss, sends, row) if detail else (),
                 window=receiver_window(receives),
                 arrives_max_dbm=strongest - loss.summary.least_db,

@@ -1,6 +1,6 @@
 import { Box, Flex, Input, Text } from "@chakra-ui/react";
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { useMemo, useRef, useState } from "react";
+import { useCallback, useMemo, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 
 import { Hint } from "../app/Hint";
@@ -43,7 +43,7 @@ export function LadderPage({ project }: { project: Project | undefined }) {
     const rows = (links.data ?? []).filter((row) => stage === "" || row.stage === stage);
     return arrange(rows, filter, sort, group);
   }, [links.data, filter, sort, group, stage]);
-  const rows = lines.flatMap((line) => (line.kind === "row" ? [line.row.id] : []));
+  const rows = useMemo(() => lines.flatMap((line) => (line.kind === "row" ? [line.row.id] : [])), [lines]);
   // eslint-disable-next-line react-hooks/incompatible-library
   const virtual = useVirtualizer({ count: lines.length, getScrollElement: () => box.current, estimateSize: () => ROW_HEIGHT, overscan: 12 });
   const put = (key: string, value: string) =>
@@ -53,12 +53,16 @@ export function LadderPage({ project }: { project: Project | undefined }) {
       else next.delete(key);
       return next;
     }, { replace: true });
-  const toggle = (id: number) => {
-    const next = new Set(chosen);
-    if (!next.delete(id)) next.add(id);
-    setChosen(next);
-  };
-  const all = rows.length > 0 && rows.every((id) => chosen.has(id));
+  const toggle = useCallback(
+    (id: number) =>
+      setChosen((before) => {
+        const next = new Set(before);
+        if (!next.delete(id)) next.add(id);
+        return next;
+      }),
+    [],
+  );
+  const all = rows.length > 0 && chosen.size >= rows.length && rows.every((id) => chosen.has(id));
 
   return (
     <Flex as="main" direction="column" flex="1" minH={0} minW={0} px={4} py={2}>
@@ -87,16 +91,16 @@ export function LadderPage({ project }: { project: Project | undefined }) {
           {virtual.getVirtualItems().map((item) => {
             const line = lines[item.index];
             return (
-              <Box key={item.key} role="listitem" position="absolute" top={0} left={0} right={0} height={`${ROW_HEIGHT}px`} style={{ transform: `translateY(${item.start}px)` }}>
+              <div key={item.key} role="listitem" style={{ position: "absolute", insetInline: 0, height: ROW_HEIGHT, transform: `translateY(${item.start}px)` }}>
                 {line?.kind === "head" && (
                   <Text fontWeight={600} pt="9px" borderBottomWidth="1px">
                     {line.text} <span className="figures">{line.count}</span>
                   </Text>
                 )}
                 {line?.kind === "row" && (
-                  <WideRow row={line.row} catalog={catalog} house_db={project?.house_rules.margin_db ?? 0} chosen={chosen.has(line.row.id)} onChoose={() => toggle(line.row.id)} />
+                  <WideRow row={line.row} catalog={catalog} house_db={project?.house_rules.margin_db ?? 0} chosen={chosen.has(line.row.id)} onChoose={toggle} />
                 )}
-              </Box>
+              </div>
             );
           })}
         </Box>

@@ -90,7 +90,8 @@ export function useEditLink(link: LinkDetail) {
       const known = client.getQueryData<LinkDetail>(["link", link.id]) ?? link;
       return call<LinkDetail>(`/links/${link.id}/edits`, "POST", { revision: known.revision, label: "", ...wish });
     },
-    onSuccess: refresh,
+    // Nobody waits for the lists: the answer itself is what the link shows.
+    onSuccess: (answered) => void refresh(answered),
     onError: (error) => {
       const current: Problem["current"] = error instanceof ProblemError ? error.problem.current : null;
       if (current) void refresh(current);

@@ -6,10 +6,11 @@ from typing import Annotated
 
 from pydantic import Field, model_validator
 
-from passerelle.core.link.elements import Cord, Element, Glass, Module, Pigtail, Port, Run
+from passerelle.core.link.elements import Element, Glass, Module, Port
 from passerelle.core.sources import Frozen
 
 MAX_PIECES = 200
+_GLASS = frozenset({"cord", "run", "pigtail"})
 
 
 class Link(Frozen):
@@ -42,7 +43,7 @@ class Link(Frozen):
 
 def glass(link: Link) -> tuple[Glass, ...]:
     """The pieces that are fiber, from left to right."""
-    return tuple(e for e in link.elements if isinstance(e, Cord | Run | Pigtail))
+    return tuple([e for e in link.elements if e.kind in _GLASS])  # type: ignore[misc]
 
 
 def modules(link: Link) -> tuple[Module, ...]:

@@ -29,7 +29,7 @@ export function TypedField({ label, value, onCommit, check, hideLabel, large, pl
       const refused = await onCommit(draft);
       if (refused) throw refused;
       setError(null);
-      setDraft(null);
+      setDraft((now) => (now === draft ? null : now)); // what was typed meanwhile stays
     } catch (problem) {
       setError(problem);
     }
