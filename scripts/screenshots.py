@@ -15,6 +15,7 @@ from playwright.sync_api import Page, sync_playwright
 
 from passerelle.api.app import create_app
 from passerelle.core.house import HouseRules
+from passerelle.demo.plant import demo_plant
 from passerelle.demo.port_aubier import PROJECT_NAME, demo_links
 from passerelle.store import projects
 from passerelle.store.database import Database
@@ -35,11 +36,44 @@ def open_why(page: Page) -> None:
     button.evaluate("e => e.scrollIntoView({block: 'start'})")
 
 
+def ask(page: Page) -> None:
+    """Answer the question of a new link."""
+    page.get_by_label("From").fill("Harbor office")
+    page.get_by_label("To", exact=True).fill("Cold store")
+    page.get_by_label("How far").fill("185 m")
+    page.wait_for_timeout(800)
+
+
+def try_longer(page: Page) -> None:
+    """Try a length and a profile."""
+    page.get_by_label("Length to try").fill("300 m")
+    page.get_by_label("Profile to try").select_option("low-loss guaranteed")
+    page.wait_for_timeout(900)
+
+
+def other_profile(page: Page) -> None:
+    """Choose another profile without taking it."""
+    page.get_by_label("Allowance profile").select_option("low-loss guaranteed")
+    page.wait_for_timeout(900)
+
+
+def own_figure(page: Page) -> None:
+    """Fill in an own figure without taking it."""
+    page.get_by_role("button", name="Own figure for worst").click()
+    page.get_by_label("Value in dB").fill("0.4")
+    page.get_by_label("Source").fill("contract of the lock project, annex 2")
+    page.wait_for_timeout(900)
+
+
 VIEWS: list[tuple[str, str, str, tuple[int, int], Act]] = [
     ("link", "/links/1", "light", (1280, 800), nothing),
     ("piece-in-hand", "/links/1?piece=cord-2", "light", (1280, 800), nothing),
     ("too-bright-dark-theme", "/links/3", "dark", (1280, 800), nothing),
     ("why", "/links/2", "light", (1280, 800), open_why),
+    ("question", "/links/1?new=1", "light", (1280, 800), ask),
+    ("what-if", "/links/4?whatif=1", "light", (1280, 800), try_longer),
+    ("house-rules", "/rules", "light", (1280, 800), other_profile),
+    ("catalog", "/catalog?of=allowance/mated pair", "dark", (1280, 800), own_figure),
     ("ladder", "/ladder?group=verdict", "light", (1280, 800), nothing),
     ("candidates-tablet", "/links/7?piece=run-1", "light", (820, 1180), nothing),
 ]
@@ -55,10 +89,13 @@ def main(only: list[str]) -> None:
             if only and name not in only:
                 continue
             context = browser.new_context(viewport={"width": width, "height": height})
-            context.add_init_script(f"localStorage.setItem('theme', '{theme}')")
+            hints = "link ladder catalog"
+            context.add_init_script(
+                f"localStorage.setItem('theme', '{theme}'); localStorage.setItem('hints-read', '{hints}')"
+            )
             page = context.new_page()
             page.goto(address + path)
-            page.locator("[data-verdict], [data-testid=verdict]").first.wait_for()
+            page.locator("main").first.wait_for()
             page.wait_for_timeout(600)
             act(page)
             page.wait_for_timeout(300)
@@ -71,7 +108,7 @@ def serve(folder: Path) -> str:
     """A server over a fresh demo on a free port; it ends with this process."""
     database = Database(folder / "demo.sqlite")
     with database.write() as session:
-        projects.create_project(session, PROJECT_NAME, demo_links(), HouseRules())
+        projects.create_project(session, PROJECT_NAME, demo_links(), HouseRules(), demo_plant())
     with socket.socket() as free:
         free.bind(("127.0.0.1", 0))
         port = free.getsockname()[1]

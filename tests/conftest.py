@@ -9,6 +9,7 @@ import pytest
 
 from passerelle.core.catalog.shelves import Catalog, load_catalog
 from passerelle.core.house import HouseRules
+from passerelle.demo.plant import demo_plant
 from passerelle.demo.port_aubier import PROJECT_NAME, demo_links
 from passerelle.store import projects
 from passerelle.store.database import Database
@@ -28,6 +29,6 @@ def house() -> HouseRules:
 def database(tmp_path: Path) -> Iterator[Database]:
     opened = Database(tmp_path / "test.sqlite")
     with opened.write() as session:
-        projects.create_project(session, PROJECT_NAME, demo_links(), HouseRules())
+        projects.create_project(session, PROJECT_NAME, demo_links(), HouseRules(), demo_plant())
     yield opened
     opened.close()

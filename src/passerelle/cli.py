@@ -19,6 +19,7 @@ from passerelle.core.house import HouseRules
 from passerelle.core.link.build import LinkEnd, build_link, cage_for
 from passerelle.core.review import Review, review
 from passerelle.core.units import UnitError, format_db, format_length, parse_length
+from passerelle.demo.plant import demo_plant
 from passerelle.demo.port_aubier import PROJECT_NAME, demo_links
 from passerelle.exchange.plan_file import PlanFile, PlanFileError, read_plan, write_plan
 from passerelle.store import projects
@@ -73,7 +74,7 @@ def demo(
     opened = Database(database)
     with opened.write() as session:
         if not projects.projects(session):
-            projects.create_project(session, PROJECT_NAME, demo_links(), HouseRules())
+            projects.create_project(session, PROJECT_NAME, demo_links(), HouseRules(), demo_plant())
     if serve_it:
         _run(opened, host, port)
     opened.close()
@@ -275,7 +276,8 @@ def export(
         except projects.NotFoundError as error:
             _stop(str(error))
         links = [stored.link for stored in projects.links(session, project)]
-    plan.write_text(write_plan(found.name, found.house, links), encoding="utf-8")
+        plant = projects.plant(session, project)
+    plan.write_text(write_plan(found.name, found.house, links, plant=plant), encoding="utf-8")
     opened.close()
 
 

@@ -11,7 +11,7 @@ from starlette.exceptions import HTTPException
 from starlette.responses import Response
 
 from passerelle import __version__
-from passerelle.api import bulk, catalog, exchange, links, projects
+from passerelle.api import bulk, catalog, exchange, links, plant, projects
 from passerelle.api.problems import install_problem_handlers
 from passerelle.api.rows import RowShelf
 from passerelle.store.database import Database
@@ -31,7 +31,7 @@ def create_app(database: Database) -> FastAPI:
     )
     app.state.database = database
     app.state.rows = RowShelf()
-    for router in (projects.router, links.router, bulk.router, exchange.router, catalog.router):
+    for router in (projects.router, links.router, plant.router, bulk.router, exchange.router, catalog.router):
         app.include_router(router, prefix="/api/v1")
     install_problem_handlers(app)
     if (STATIC / "index.html").exists():

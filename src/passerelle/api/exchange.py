@@ -38,7 +38,8 @@ def download_plan(request: Request, project_id: RowId, with_history: bool = Fals
         item = stored.project(session, project_id)
         links = stored.links(session, project_id)
         log = _history_of(session, project_id, links) if with_history else None
-    text = write_plan(item.name, item.house, [s.link for s in links], log)
+        plant = stored.plant(session, project_id)
+    text = write_plan(item.name, item.house, [s.link for s in links], log, plant)
     headers = {"Content-Disposition": f'attachment; filename="project-{project_id}.plan.json"'}
     return Response(text, media_type="application/json", headers=headers)
 
@@ -53,7 +54,7 @@ def open_plan(request: Request, wish: PlanRequest) -> ProjectOut:
     """Open a plan file as a project of its own: links, house rules, own figures, history where it has one."""
     plan = read_plan(wish.text, load_catalog())
     with database_of(request).write() as session:
-        made = stored.create_project(session, plan.name, list(plan.links), plan.house_rules)
+        made = stored.create_project(session, plan.name, list(plan.links), plan.house_rules, plan.plant)
         if plan.history:
             own = [item.id for item in stored.links(session, made.id)]
             entries = [

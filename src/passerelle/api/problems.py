@@ -13,11 +13,12 @@ from passerelle.api.schemas import FieldProblem, Problem
 from passerelle.api.views import link_view
 from passerelle.core.catalog.shelves import CatalogError
 from passerelle.core.link.edits import EditError
+from passerelle.core.plant.site import PlantError
 from passerelle.core.selection.question import NoAnswerError
 from passerelle.core.units import UnitError
 from passerelle.exchange.plan_file import PlanFileError
 from passerelle.store.history import NothingToDoError
-from passerelle.store.projects import ConflictError, NotFoundError
+from passerelle.store.projects import ConflictError, NotFoundError, StalePlantError
 
 PROBLEM_RESPONSES: dict[int | str, dict[str, Any]] = {
     status: {"model": Problem, "description": text, "content": {"application/problem+json": {}}}
@@ -49,6 +50,15 @@ def install_problem_handlers(app: FastAPI) -> None:
         with request.app.state.database.read() as session:
             current = link_view(session, error.stored)
         return answer(Problem(title="Changed in the meantime", status=409, detail=str(error), current=current))
+
+    @app.exception_handler(StalePlantError)
+    def _stale_plant(_request: Request, error: StalePlantError) -> JSONResponse:
+        return answer(Problem(title="Changed in the meantime", status=409, detail=str(error)))
+
+    @app.exception_handler(PlantError)
+    def _plant(_request: Request, error: PlantError) -> JSONResponse:
+        fields = (FieldProblem(field=error.field, message=str(error)),)
+        return answer(Problem(title="The plant cannot be so", status=422, detail=str(error), errors=fields))
 
     @app.exception_handler(NothingToDoError)
     def _nothing(_request: Request, error: NothingToDoError) -> JSONResponse:

@@ -29,6 +29,10 @@ from passerelle.core.link.bulk import BulkChange
 from passerelle.core.link.chain import Link
 from passerelle.core.link.edits import Edit
 from passerelle.core.link.elements import FiberCandidates, Label, LengthM, Strands
+from passerelle.core.plant.outages import Outage, Shared
+from passerelle.core.plant.pulling import Fill
+from passerelle.core.plant.riders import CableUse
+from passerelle.core.plant.site import Plant
 from passerelle.core.review import Review
 from passerelle.core.stages import Stage
 from passerelle.exchange.link_import import BadLine
@@ -250,6 +254,59 @@ class CatalogOut(BaseModel):
     ingress_classes: tuple[IngressClass, ...]
     absent: tuple[Absent, ...]
     parts: tuple[Part, ...]
+
+
+class PlantRequest(BaseModel):
+    """A whole plant, made from one revision of it."""
+
+    revision: int
+    plant: Plant
+    label: Annotated[str, Field(max_length=300)] = ""
+
+
+class WayRow(BaseModel):
+    """A way with what lies in it. ``unmeasured`` cables have no diameter and are not in the fill."""
+
+    id: str
+    cables: tuple[str, ...]
+    fill: Fill | None
+    unmeasured: int
+    metal_by_power: tuple[str, ...]
+
+
+class CableRow(BaseModel):
+    """A cable with its length and the use of its strands."""
+
+    id: str
+    length_m: float
+    use: CableUse
+
+
+class SharedOut(BaseModel):
+    """Two links between the same ends, and what they share."""
+
+    first: int
+    second: int
+    shared: Shared
+
+
+class PlantOut(BaseModel):
+    """The plant, and what follows from it and from the links on it."""
+
+    revision: int
+    plant: Plant
+    ways: tuple[WayRow, ...]
+    cables: tuple[CableRow, ...]
+    outages: tuple[Outage, ...]
+    pairs: tuple[SharedOut, ...]
+
+
+class LayRequest(BaseModel):
+    """A run to put on a cable; an empty cable takes it off."""
+
+    revision: int
+    element: Label
+    cable: Label
 
 
 class FieldProblem(BaseModel):

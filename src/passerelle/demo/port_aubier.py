@@ -9,6 +9,7 @@ from passerelle.core.link.build import LinkEnd, build_link, cage_for
 from passerelle.core.link.chain import Link, with_ids
 from passerelle.core.link.edits import Edit, Insert, Remove, SetFields, apply_edits
 from passerelle.core.link.elements import Cord, Panel, Pigtail, Plug, Splice
+from passerelle.demo.plant import ride
 
 PROJECT_NAME = "Port-Aubier"
 OFFICE = "Harbor office"
@@ -37,7 +38,7 @@ def demo_links() -> list[Link]:
         _pump_house,
         _dock_freezer,
     )
-    return [make(catalog) for make in makers]
+    return ride([make(catalog) for make in makers])
 
 
 def _ends(

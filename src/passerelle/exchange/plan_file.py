@@ -12,11 +12,13 @@ from passerelle.core.house import HouseRules, house_catalog
 from passerelle.core.link.chain import Link, with_ids
 from passerelle.core.link.edits import EditError
 from passerelle.core.link.names import check_names
+from passerelle.core.plant.riders import check_strands, laid
+from passerelle.core.plant.site import Plant, PlantError
 from passerelle.core.sources import Frozen
 
 FORMAT = "passerelle-plan"
-VERSION = 2
-OLDER = (1,)
+VERSION = 3
+OLDER = (1, 2)
 
 
 class PlanFileError(ValueError):
@@ -55,6 +57,14 @@ class NameStep(Frozen):
     after: ProjectName
 
 
+class PlantStep(Frozen):
+    """What an entry did to the plant."""
+
+    entity: Literal["plant"] = "plant"
+    before: Plant
+    after: Plant
+
+
 class PlanEntry(Frozen):
     """One entry of the history: when, what in words, and what it did."""
 
@@ -62,7 +72,7 @@ class PlanEntry(Frozen):
     label: str = Field(max_length=300)
     link_id: int | None = None
     state: Literal["done", "undone", "dropped"]
-    changes: tuple[Annotated[LinkStep | RulesStep | NameStep, Field(discriminator="entity")], ...]
+    changes: tuple[Annotated[LinkStep | RulesStep | NameStep | PlantStep, Field(discriminator="entity")], ...]
 
 
 class PlanHistory(Frozen):
@@ -75,15 +85,16 @@ class PlanHistory(Frozen):
 class PlanFile(Frozen):
     """A project's name, house rules and links, and its history by choice. Lengths in metres, losses in dB.
 
-    Version 1 had two house rules, no history, and pieces without protection classes and variable attenuators;
-    it is read as a version 2 that leaves them out.
+    Version 1 had two house rules, no history, and pieces without protection classes and variable attenuators,
+    version 2 no plant; they are read as a version 3 that leaves these out.
     """
 
     format: Literal["passerelle-plan"] = "passerelle-plan"
-    version: Literal[2] = 2
+    version: Literal[3] = 3
     name: str = Field(min_length=1, max_length=120)
     house_rules: HouseRules = Field(default_factory=HouseRules)
     links: tuple[Link, ...]
+    plant: Plant = Field(default_factory=Plant)
     history: PlanHistory | None = None
 
     @model_validator(mode="after")
@@ -94,9 +105,15 @@ class PlanFile(Frozen):
         return self
 
 
-def write_plan(name: str, house: HouseRules, links: list[Link], history: PlanHistory | None = None) -> str:
+def write_plan(
+    name: str,
+    house: HouseRules,
+    links: list[Link],
+    history: PlanHistory | None = None,
+    plant: Plant | None = None,
+) -> str:
     """The plan file's text; without a history it is left out."""
-    plan = PlanFile(name=name, house_rules=house, links=tuple(links), history=history)
+    plan = PlanFile(name=name, house_rules=house, links=tuple(links), history=history, plant=plant or Plant())
     content = plan.model_dump(mode="json")
     if history is None:
         del content["history"]
@@ -133,6 +150,11 @@ def read_plan(text: str, catalog: Catalog) -> PlanFile:
         except EditError as error:
             raise PlanFileError(f"links[{number}] '{link.name}', {error.field}: {error}") from error
     try:
+        check_strands(links, plan.plant)
+        links = tuple(laid(link, plan.plant) for link in links)
+    except PlantError as error:
+        raise PlanFileError(f"plant.{error.field}: {error}") from error
+    try:
         house_catalog(catalog, plan.house_rules)
     except CatalogError as error:
         raise PlanFileError(f"house_rules.own_figures: {error}") from error
@@ -150,11 +172,12 @@ def _check_head(raw: Any) -> None:
 
 def _path(location: tuple[int | str, ...]) -> str:
     """``links[3].elements[2].length_m`` from the pieces that the validator gives."""
-    kinds = {"link", "project", "name", "port", "module", "cord", "panel", "run", "splice", "pigtail", "attenuator"}
+    changes = {"link", "project", "name", "plant"}
+    pieces = {"port", "module", "cord", "panel", "run", "splice", "pigtail", "attenuator"}
     path = ""
     for part in location:
         if isinstance(part, int):
             path += f"[{part}]"
-        elif not (path.endswith("]") and part in kinds):  # a union's tag is no place in the file
+        elif not (path.endswith("]") and part in changes | pieces):  # a union's tag is no place in the file
             path += f".{part}" if path else part
     return path

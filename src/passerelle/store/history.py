@@ -45,6 +45,15 @@ class NameChange:
 
 
 @dataclass(frozen=True)
+class PlantChange:
+    """A project's plant before and after."""
+
+    before: Body
+    after: Body
+    entity: str = "plant"
+
+
+@dataclass(frozen=True)
 class Entry:
     """One line of the log."""
 
@@ -82,7 +91,7 @@ def record(
     project_id: int,
     label: str,
     link_id: int | None,
-    changes: Sequence[LinkChange | ProjectChange | NameChange | Body],
+    changes: Sequence[LinkChange | ProjectChange | NameChange | PlantChange | Body],
 ) -> None:
     """Write one entry. Undone entries can no longer be redone: the new change took their place."""
     undone = EntryRow.project_id == project_id, EntryRow.state == "undone"
@@ -239,6 +248,9 @@ def _walk(session: Session, project_id: int, row: EntryRow | None, *, forwards: 
 def _put(session: Session, project_id: int, change: Body, content: Body | None, revision: int) -> None:
     if change["entity"] == "project":
         _set_house_rules(session, project_id, content or {})
+    elif change["entity"] == "plant":
+        row = session.get_one(ProjectRow, project_id)
+        row.plant, row.plant_revision = content or {}, revision
     elif change["entity"] == "name":
         session.get_one(ProjectRow, project_id).name = (content or {})["name"]
     else:

@@ -9,12 +9,23 @@ from sqlalchemy.orm import Session
 
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import Link
-from passerelle.store.history import LinkChange, NameChange, ProjectChange, next_revision, record
+from passerelle.core.plant.riders import cables_of, check_strands, laid, off_plant
+from passerelle.core.plant.site import Plant
+from passerelle.store.history import LinkChange, NameChange, PlantChange, ProjectChange, next_revision, record
 from passerelle.store.tables import LinkRow, ProjectRow
 
 
 class NotFoundError(LookupError):
     """A project or link that is not in the database."""
+
+
+class StalePlantError(RuntimeError):
+    """The plant was changed by somebody else since it was read."""
+
+    def __init__(self) -> None:
+        super().__init__(
+            "the plant was changed elsewhere in the meantime: look at its new state, then change it again"
+        )
 
 
 class ConflictError(RuntimeError):
@@ -58,9 +69,18 @@ def project(session: Session, project_id: int) -> StoredProject:
     return _project(_project_row(session, project_id))
 
 
-def create_project(session: Session, name: str, links: list[Link], house: HouseRules) -> StoredProject:
-    """A new project filled with links. It starts with an empty history."""
-    row = ProjectRow(name=name, house_rules=house.model_dump(mode="json"))
+def create_project(
+    session: Session, name: str, links: list[Link], house: HouseRules, plant: Plant | None = None
+) -> StoredProject:
+    """A new project filled with links and their plant. It starts with an empty history.
+
+    Raises:
+        PlantError: a link rides on a cable that the plant does not have, or on a strand that is taken.
+    """
+    plant = plant or Plant()
+    check_strands(links, plant)
+    links = [laid(link, plant) for link in links]
+    row = ProjectRow(name=name, house_rules=house.model_dump(mode="json"), plant=plant.model_dump(mode="json"))
     session.add(row)
     session.flush()
     for position, link in enumerate(links):
@@ -80,6 +100,43 @@ def set_house_rules(session: Session, project_id: int, house: HouseRules, label:
     change = ProjectChange(before=before, after=after)
     record(session, project_id, label, None, [change])
     return _project(row)
+
+
+def plant(session: Session, project_id: int) -> Plant:
+    """The plant of a project; raises NotFoundError."""
+    return Plant.model_validate(_project_row(session, project_id).plant)
+
+
+def plant_revision(session: Session, project_id: int) -> int:
+    """The revision of a project's plant, to change it from."""
+    return _project_row(session, project_id).plant_revision
+
+
+def set_plant(session: Session, project_id: int, revision: int, new: Plant, label: str) -> None:
+    """Change the plant and every link that rides on it, all as one entry of the history.
+
+    Raises:
+        StalePlantError: the plant was changed since ``revision``.
+        PlantError: a link rides on what would be gone, or on a strand that cannot carry it.
+    """
+    row = _project_row(session, project_id)
+    if row.plant_revision != revision:
+        raise StalePlantError
+    before, after = row.plant, new.model_dump(mode="json")
+    if before == after:
+        return
+    riding = links(session, project_id)
+    check_strands((item.link for item in riding), new)
+    number = next_revision(session, project_id)
+    row.plant, row.plant_revision = after, number
+    changes: list[PlantChange | LinkChange] = [PlantChange(before=before, after=after)]
+    for item in riding:
+        changed = laid(item.link, new)
+        if changed != item.link:
+            link_row = _link_row(session, item.id)
+            old, link_row.body, link_row.revision = link_row.body, _body(changed), number
+            changes.append(LinkChange(link_row.id, link_row.position, old, link_row.body))
+    record(session, project_id, label, None, changes)
 
 
 def rename_project(session: Session, project_id: int, name: str) -> StoredProject:
@@ -118,8 +175,12 @@ def add_link(session: Session, project_id: int, new: Link, label: str) -> Stored
 
 
 def add_links(session: Session, project_id: int, new: list[Link], label: str) -> list[StoredLink]:
-    """Append links to a project, all as one entry of the history."""
+    """Append links to a project, all as one entry of the history.
+
+    They come without strands: those that they were made after may be taken.
+    """
     _project_row(session, project_id)
+    new = [off_plant(link) for link in new]
     last = session.scalar(select(func.max(LinkRow.position)).where(LinkRow.project_id == project_id))
     first = 0 if last is None else last + 1
     revision = next_revision(session, project_id)
@@ -145,6 +206,10 @@ def change_link(session: Session, link_id: int, revision: int, new: Link, label:
     row = _link_row(session, link_id)
     if row.revision != revision:
         raise ConflictError(_stored(row))
+    if cables_of(new):
+        new = laid(new, plant(session, row.project_id))
+        others = [item.link for item in links(session, row.project_id) if item.id != link_id]
+        check_strands([*others, new], plant(session, row.project_id))
     before, after = row.body, _body(new)
     if before != after:
         row.body = after

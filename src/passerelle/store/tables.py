@@ -16,7 +16,9 @@ class Base(DeclarativeBase):
 
 
 class ProjectRow(Base):
-    """A project: its name and house rules. ``revision`` grows with every change, undo and redo included."""
+    """A project: its name, house rules and plant. ``revision`` grows with every change, undo and redo included;
+    ``plant_revision`` is what it was at the plant's newest change.
+    """
 
     __tablename__ = "project"
 
@@ -24,6 +26,8 @@ class ProjectRow(Base):
     name: Mapped[str] = mapped_column(String(120))
     house_rules: Mapped[dict[str, Any]]
     revision: Mapped[int] = mapped_column(default=1)
+    plant: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
+    plant_revision: Mapped[int] = mapped_column(default=1, server_default="1")
 
 
 class LinkRow(Base):

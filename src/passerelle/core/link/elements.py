@@ -107,7 +107,11 @@ class Cord(Frozen):
 
 
 class Run(Frozen):
-    """The fixed cable. An end without a plug is bare fiber; ``construction`` is empty while it is not known."""
+    """The fixed cable. An end without a plug is bare fiber; ``construction`` is empty while it is not known.
+
+    A run may ride on a ``cable`` of the plant, on the strands of these numbers; its length and glass then follow
+    the plant.
+    """
 
     kind: Literal["run"] = "run"
     id: str = ""
@@ -119,6 +123,8 @@ class Run(Frozen):
     crossed: bool = False
     strands: Strands = 2
     construction: Label = ""
+    cable: Label = ""
+    strand_numbers: Annotated[tuple[Annotated[int, Field(ge=1, le=10_000)], ...], Field(max_length=2)] = ()
 
 
 class Pigtail(Frozen):

@@ -376,6 +376,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project_id}/plant": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Plant
+         * @description The plant with the use of its strands, the fill of its ducts and the outage of every cut.
+         */
+        get: operations["get_plant_api_v1_projects__project_id__plant_get"];
+        /**
+         * Set Plant
+         * @description Change the plant and every link that rides on it, as one entry. 409 when it was changed meanwhile.
+         */
+        put: operations["set_plant_api_v1_projects__project_id__plant_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/links/{link_id}/lay": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lay Link
+         * @description Put a run of a link on the lowest free strands of a cable, or take it off with an empty cable.
+         */
+        post: operations["lay_link_api_v1_links__link_id__lay_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project_id}/bulk/preview": {
         parameters: {
             query?: never;
@@ -823,6 +867,102 @@ export interface components {
             change: components["schemas"]["SetApplication"] | components["schemas"]["SetGrade"] | components["schemas"]["SetLossClass"] | components["schemas"]["SetWantedRate"];
         };
         /**
+         * Cable
+         * @description A cable in a sequence of ways. ``slack_m`` is what lies coiled and climbs at its ends beyond the ways.
+         *
+         *     ``fiber`` are the grades that its strands may be; ``dead`` the numbers of strands that cannot be used.
+         */
+        Cable: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Ways */
+            ways: string[];
+            /**
+             * Construction
+             * @default
+             */
+            construction: string;
+            /**
+             * Fiber
+             * @description grades that this glass may be; empty when nothing is known
+             * @default []
+             */
+            fiber: string[];
+            /**
+             * Strands
+             * @default 12
+             */
+            strands: number;
+            /**
+             * Dead
+             * @default []
+             */
+            dead: number[];
+            /**
+             * Reserved
+             * @default 0
+             */
+            reserved: number;
+            /** Diameter Mm */
+            diameter_mm?: number | null;
+            /** Weight Kg Per Km */
+            weight_kg_per_km?: number | null;
+            /** Rated Tension N */
+            rated_tension_n?: number | null;
+            /** Bend Radius Loaded Mm */
+            bend_radius_loaded_mm?: number | null;
+            /**
+             * Slack M
+             * @description metres; a text such as '1250 ft' is understood
+             * @default 0
+             */
+            slack_m: number;
+            /**
+             * Metal
+             * @default false
+             */
+            metal: boolean;
+            /**
+             * State
+             * @default existing
+             * @enum {string}
+             */
+            state: "existing" | "planned" | "pulled" | "tested" | "dead";
+        };
+        /**
+         * CableRow
+         * @description A cable with its length and the use of its strands.
+         */
+        CableRow: {
+            /** Id */
+            id: string;
+            /** Length M */
+            length_m: number;
+            use: components["schemas"]["CableUse"];
+        };
+        /**
+         * CableUse
+         * @description Strands of one cable: taken by links, dead, kept for growth, free. ``taken`` maps a strand to its link.
+         */
+        CableUse: {
+            /** Cable */
+            cable: string;
+            /** Strands */
+            strands: number;
+            /** Taken */
+            taken: {
+                [key: string]: string;
+            };
+            /** Dead */
+            dead: number[];
+            /** Reserved */
+            reserved: number;
+            /** Free */
+            free: number;
+        };
+        /**
          * Cage
          * @description A port opening: the module forms that fit it mechanically and the most that it can carry.
          */
@@ -987,6 +1127,18 @@ export interface components {
             strands: 1 | 2;
             /** Offset Launch */
             offset_launch?: ("left" | "right") | null;
+        };
+        /**
+         * DarkPlace
+         * @description An end that loses links: all of them (dark), or some, with the fastest rate in Mb/s that is left.
+         */
+        DarkPlace: {
+            /** Place */
+            place: string;
+            /** Dark */
+            dark: boolean;
+            /** Left Mbps */
+            left_mbps: number;
         };
         /**
          * Describe
@@ -1164,6 +1316,21 @@ export interface components {
              * @default false
              */
             own: boolean;
+        };
+        /**
+         * Fill
+         * @description Share of a bore that cables take, its limit by their number, and whether a code makes it binding.
+         */
+        Fill: {
+            /** Cables */
+            cables: number;
+            /** Share */
+            share: number;
+            /** Limit */
+            limit: number;
+            /** Binding */
+            binding: boolean;
+            source: components["schemas"]["Source"];
         };
         /**
          * Finding
@@ -1407,6 +1574,18 @@ export interface components {
             steps: components["schemas"]["TraceStep"][];
             /** Lights */
             lights: boolean;
+        };
+        /**
+         * LayRequest
+         * @description A run to put on a cable; an empty cable takes it off.
+         */
+        LayRequest: {
+            /** Revision */
+            revision: number;
+            /** Element */
+            element: string;
+            /** Cable */
+            cable: string;
         };
         /**
          * LengthOut
@@ -1708,6 +1887,25 @@ export interface components {
             link: components["schemas"]["Link"];
         };
         /**
+         * Outage
+         * @description What goes when one element goes: the links that are cut and the ends that feel it.
+         */
+        Outage: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "way" | "cable" | "place";
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Links */
+            links: number[];
+            /** Ends */
+            ends: components["schemas"]["DarkPlace"][];
+        };
+        /**
          * OwnFigure
          * @description One figure of a project: where it belongs, its value in the catalog's unit, and who guarantees it.
          *
@@ -1833,12 +2031,105 @@ export interface components {
             strands: 1 | 2;
         };
         /**
+         * Place
+         * @description Where something stands. ``within`` is the place around it, empty for the outermost.
+         */
+        Place: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @default building
+             * @enum {string}
+             */
+            kind: "site" | "building" | "floor" | "room" | "cabinet" | "pole" | "pit";
+            /**
+             * Within
+             * @default
+             */
+            within: string;
+            /**
+             * Power
+             * @default unknown
+             * @enum {string}
+             */
+            power: "mains" | "none" | "unknown";
+            /**
+             * Key
+             * @default
+             */
+            key: string;
+            /** Coldest C */
+            coldest_c?: number | null;
+            /** Hottest C */
+            hottest_c?: number | null;
+            /**
+             * Notes
+             * @default
+             */
+            notes: string;
+        };
+        /**
          * PlanRequest
          * @description The text of a plan file.
          */
         PlanRequest: {
             /** Text */
             text: string;
+        };
+        /**
+         * Plant
+         * @description All places, ways and cables of a project; every name in it exists.
+         */
+        Plant: {
+            /**
+             * Places
+             * @default []
+             */
+            places: components["schemas"]["Place"][];
+            /**
+             * Ways
+             * @default []
+             */
+            ways: components["schemas"]["Way"][];
+            /**
+             * Cables
+             * @default []
+             */
+            cables: components["schemas"]["Cable"][];
+        };
+        /**
+         * PlantOut
+         * @description The plant, and what follows from it and from the links on it.
+         */
+        PlantOut: {
+            /** Revision */
+            revision: number;
+            plant: components["schemas"]["Plant"];
+            /** Ways */
+            ways: components["schemas"]["WayRow"][];
+            /** Cables */
+            cables: components["schemas"]["CableRow"][];
+            /** Outages */
+            outages: components["schemas"]["Outage"][];
+            /** Pairs */
+            pairs: components["schemas"]["SharedOut"][];
+        };
+        /**
+         * PlantRequest
+         * @description A whole plant, made from one revision of it.
+         */
+        PlantRequest: {
+            /** Revision */
+            revision: number;
+            plant: components["schemas"]["Plant"];
+            /**
+             * Label
+             * @default
+             */
+            label: string;
         };
         /**
          * Plug
@@ -2195,6 +2486,9 @@ export interface components {
         /**
          * Run
          * @description The fixed cable. An end without a plug is bare fiber; ``construction`` is empty while it is not known.
+         *
+         *     A run may ride on a ``cable`` of the plant, on the strands of these numbers; its length and glass then follow
+         *     the plant.
          */
         Run: {
             /**
@@ -2238,6 +2532,16 @@ export interface components {
              * @default
              */
             construction: string;
+            /**
+             * Cable
+             * @default
+             */
+            cable: string;
+            /**
+             * Strand Numbers
+             * @default []
+             */
+            strand_numbers: number[];
         };
         /**
          * SetApplication
@@ -2317,6 +2621,29 @@ export interface components {
          * @enum {string}
          */
         Severity: "damage" | "fail" | "caution" | "note";
+        /**
+         * Shared
+         * @description What two links have in common between their ends; diverse only when all three are empty.
+         */
+        Shared: {
+            /** Ways */
+            ways: string[];
+            /** Cables */
+            cables: string[];
+            /** Places */
+            places: string[];
+        };
+        /**
+         * SharedOut
+         * @description Two links between the same ends, and what they share.
+         */
+        SharedOut: {
+            /** First */
+            first: number;
+            /** Second */
+            second: number;
+            shared: components["schemas"]["Shared"];
+        };
         /**
          * Source
          * @description The body, document and clause or table that a figure is read from.
@@ -2463,6 +2790,86 @@ export interface components {
             /** Show Link */
             show_link: number | null;
             project: components["schemas"]["ProjectOut"];
+        };
+        /**
+         * Way
+         * @description A stretch between two places that cables lie in. Lengths in m, ``bore_mm`` the inner diameter of a duct.
+         *
+         *     ``bends_deg`` are the bends in their order from ``start`` to ``end``, in degrees.
+         */
+        Way: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Start */
+            start: string;
+            /** End */
+            end: string;
+            /**
+             * Kind
+             * @default duct
+             * @enum {string}
+             */
+            kind: "tray" | "riser" | "duct" | "trench" | "aerial" | "wall" | "rented";
+            /**
+             * Length M
+             * @description metres; a text such as '1250 ft' is understood
+             */
+            length_m: number;
+            /**
+             * Rise M
+             * @default 0
+             */
+            rise_m: number;
+            /** Bore Mm */
+            bore_mm?: number | null;
+            /**
+             * Bends Deg
+             * @default []
+             */
+            bends_deg: number[];
+            /**
+             * Power Conductors
+             * @default false
+             */
+            power_conductors: boolean;
+            /**
+             * Wet
+             * @default false
+             */
+            wet: boolean;
+            /**
+             * Owner
+             * @default
+             */
+            owner: string;
+            /**
+             * State
+             * @default existing
+             * @enum {string}
+             */
+            state: "existing" | "planned" | "pulled" | "tested" | "dead";
+            /**
+             * Hazard
+             * @default
+             */
+            hazard: string;
+        };
+        /**
+         * WayRow
+         * @description A way with what lies in it. ``unmeasured`` cables have no diameter and are not in the fill.
+         */
+        WayRow: {
+            /** Id */
+            id: string;
+            /** Cables */
+            cables: string[];
+            fill: components["schemas"]["Fill"] | null;
+            /** Unmeasured */
+            unmeasured: number;
+            /** Metal By Power */
+            metal_by_power: string[];
         };
         /**
          * WhatIf
@@ -3813,6 +4220,203 @@ export interface operations {
         responses: {
             /** @description Successful Response */
             201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_plant_api_v1_projects__project_id__plant_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlantOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_plant_api_v1_projects__project_id__plant_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlantRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlantOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lay_link_api_v1_links__link_id__lay_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LayRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };

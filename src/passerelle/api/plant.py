@@ -1,0 +1,124 @@
+"""The plant of a project: places, ways, cables; how its strands are used; what one cut takes down."""
+
+from __future__ import annotations
+
+from itertools import combinations
+
+from fastapi import APIRouter, Request
+from sqlalchemy.orm import Session
+
+from passerelle.api.problems import PROBLEM_RESPONSES
+from passerelle.api.schemas import (
+    CableRow,
+    LayRequest,
+    LinkOut,
+    PlantOut,
+    PlantRequest,
+    RowId,
+    SharedOut,
+    WayRow,
+)
+from passerelle.api.state import database_of
+from passerelle.api.views import link_view
+from passerelle.core.catalog.shelves import load_catalog
+from passerelle.core.link.chain import modules, ports
+from passerelle.core.link.edits import SetFields, apply_edits
+from passerelle.core.link.elements import Run
+from passerelle.core.plant.outages import Rider, outages, shared
+from passerelle.core.plant.pulling import duct_fill
+from passerelle.core.plant.riders import cable_uses, cables_of, free_strands
+from passerelle.core.plant.site import Plant, PlantError, Way, cable_length_m
+from passerelle.store import projects as stored
+from passerelle.store.projects import StoredLink
+
+router = APIRouter(tags=["plant"], responses=PROBLEM_RESPONSES)
+
+
+@router.get("/projects/{project_id}/plant")
+def get_plant(request: Request, project_id: RowId) -> PlantOut:
+    """The plant with the use of its strands, the fill of its ducts and the outage of every cut."""
+    with database_of(request).read() as session:
+        return _view(session, project_id)
+
+
+@router.put("/projects/{project_id}/plant")
+def set_plant(request: Request, project_id: RowId, wish: PlantRequest) -> PlantOut:
+    """Change the plant and every link that rides on it, as one entry. 409 when it was changed meanwhile."""
+    catalog = load_catalog()
+    for cable in wish.plant.cables:
+        for grade in cable.fiber:
+            catalog.fiber(grade)
+        if cable.construction:
+            catalog.construction(cable.construction)
+    with database_of(request).write() as session:
+        stored.set_plant(session, project_id, wish.revision, wish.plant, wish.label or "plant")
+        return _view(session, project_id)
+
+
+@router.post("/links/{link_id}/lay")
+def lay_link(request: Request, link_id: RowId, wish: LayRequest) -> LinkOut:
+    """Put a run of a link on the lowest free strands of a cable, or take it off with an empty cable."""
+    with database_of(request).write() as session:
+        item = stored.link(session, link_id)
+        run = next((e for e in item.link.elements if e.id == wish.element), None)
+        if not isinstance(run, Run):
+            raise PlantError("element", f"'{item.link.name}' has no run '{wish.element}'")
+        numbers: tuple[int, ...] = ()
+        if wish.cable:
+            others = [other.link for other in stored.links(session, item.project_id) if other.id != link_id]
+            numbers = free_strands(stored.plant(session, item.project_id), others, wish.cable, run.strands)
+        values = {"cable": wish.cable, "strand_numbers": numbers}
+        after = apply_edits(item.link, (SetFields(element=run.id, values=values),))
+        where = f"lay on {wish.cable}" if wish.cable else "take off its cable"
+        made = stored.change_link(session, link_id, wish.revision, after, f"{item.link.name}: {where}")
+        return link_view(session, made)
+
+
+def _view(session: Session, project_id: int) -> PlantOut:
+    plant = stored.plant(session, project_id)
+    items = stored.links(session, project_id)
+    uses = cable_uses(plant, (item.link for item in items))
+    riders = [_rider(item) for item in items]
+    laid = [rider for rider in riders if rider.cables]
+    return PlantOut(
+        revision=stored.plant_revision(session, project_id),
+        plant=plant,
+        ways=tuple(_way_row(way, plant) for way in plant.ways),
+        cables=tuple(
+            CableRow(id=cable.id, length_m=cable_length_m(cable, plant), use=uses[cable.id])
+            for cable in plant.cables
+        ),
+        outages=tuple(outages(plant, riders)),
+        pairs=tuple(_pairs(laid, plant)),
+    )
+
+
+def _rider(item: StoredLink) -> Rider:
+    ends = [port.place for port in ports(item.link)]
+    catalog = load_catalog()
+    rates = [catalog.application(m.application).rate_mbps for m in modules(item.link)]
+    near, far = (ends[0], ends[-1]) if ends else ("", "")
+    return Rider(item.id, item.link.name, near, far, min(rates, default=0), cables_of(item.link))
+
+
+def _way_row(way: Way, plant: Plant) -> WayRow:
+    inside = [cable for cable in plant.cables if way.id in cable.ways]
+    measured = [cable.diameter_mm for cable in inside if cable.diameter_mm is not None]
+    fill = duct_fill(measured, way.bore_mm, with_power=way.power_conductors) if way.bore_mm and measured else None
+    metal = tuple(cable.id for cable in inside if cable.metal)
+    return WayRow(
+        id=way.id,
+        cables=tuple(cable.id for cable in inside),
+        fill=fill,
+        unmeasured=len(inside) - len(measured),
+        metal_by_power=metal if way.power_conductors else (),
+    )
+
+
+def _pairs(riders: list[Rider], plant: Plant) -> list[SharedOut]:
+    """Links between the same ends, and what they share."""
+    found = []
+    for first, second in combinations(riders, 2):
+        if {first.near, first.far} == {second.near, second.far}:
+            found.append(SharedOut(first=first.id, second=second.id, shared=shared(first, second, plant)))
+    return found

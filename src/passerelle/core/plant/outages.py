@@ -1,0 +1,132 @@
+"""What one cut takes down: outages of ways, cables and places, and what two links share."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from passerelle.core.plant.site import Cable, Place, Plant, Way, cable_path
+from passerelle.core.sources import Frozen
+
+ElementKind = Literal["way", "cable", "place"]
+Part = tuple[ElementKind, str]
+
+
+@dataclass(frozen=True)
+class Rider:
+    """A link as the plant sees it: its ends, its rate in Mb/s (0 while unknown) and the cables it rides on."""
+
+    id: int
+    name: str
+    near: str
+    far: str
+    rate_mbps: int
+    cables: tuple[str, ...]
+
+
+class DarkPlace(Frozen):
+    """An end that loses links: all of them (dark), or some, with the fastest rate in Mb/s that is left."""
+
+    place: str
+    dark: bool
+    left_mbps: int
+
+
+class Outage(Frozen):
+    """What goes when one element goes: the links that are cut and the ends that feel it."""
+
+    kind: ElementKind
+    id: str
+    name: str
+    links: tuple[int, ...]
+    ends: tuple[DarkPlace, ...]
+
+    @property
+    def dark(self) -> tuple[str, ...]:
+        """The ends that have no link left."""
+        return tuple(end.place for end in self.ends if end.dark)
+
+
+class Shared(Frozen):
+    """What two links have in common between their ends; diverse only when all three are empty."""
+
+    ways: tuple[str, ...]
+    cables: tuple[str, ...]
+    places: tuple[str, ...]
+
+    @property
+    def diverse(self) -> bool:
+        """Whether no single cut between the ends takes both."""
+        return not (self.ways or self.cables or self.places)
+
+
+def parts_of(rider: Rider, plant: Plant) -> dict[Part, None]:
+    """All that a link rides on, in order: its cables, their ways, and the places between its ends."""
+    parts: dict[Part, None] = {}
+    passed: list[str] = []
+    for cable_id in rider.cables:
+        cable = plant.cable_of.get(cable_id)
+        if cable is None:
+            continue
+        parts["cable", cable.id] = None
+        for way_id in cable.ways:
+            parts["way", way_id] = None
+        passed += cable_path(cable, plant.way_of) or ()
+    for place in passed:
+        if passed and place not in (passed[0], passed[-1]):
+            parts["place", place] = None
+    return parts
+
+
+def outages(plant: Plant, riders: Sequence[Rider]) -> list[Outage]:
+    """The outage of every element that some link rides on, the worst first.
+
+    One pass collects the links of each element; an end is dark when all its links are among them. Links
+    without a cable on the plant cannot be cut by it and keep their ends alight.
+    """
+    cut: dict[Part, list[Rider]] = defaultdict(list)
+    at_end: dict[str, list[Rider]] = defaultdict(list)
+    for rider in riders:
+        at_end[rider.far].append(rider)
+        for part in parts_of(rider, plant):
+            cut[part].append(rider)
+    found = [_outage(part, lost, at_end, plant) for part, lost in cut.items()]
+    return sorted(found, key=lambda o: (-len(o.dark), -len(o.links), o.kind, o.id))
+
+
+def outage_of(part: Part, plant: Plant, riders: Sequence[Rider]) -> Outage:
+    """The outage of one element, found by cutting it: the plain definition that ``outages`` must agree with."""
+    at_end: dict[str, list[Rider]] = defaultdict(list)
+    for rider in riders:
+        at_end[rider.far].append(rider)
+    lost = [rider for rider in riders if part in parts_of(rider, plant)]
+    return _outage(part, lost, at_end, plant)
+
+
+def _outage(part: Part, lost: list[Rider], at_end: dict[str, list[Rider]], plant: Plant) -> Outage:
+    kind, element = part
+    gone = {rider.id for rider in lost}
+    ends = []
+    for place in dict.fromkeys(rider.far for rider in lost):
+        left = [rider.rate_mbps for rider in at_end[place] if rider.id not in gone]
+        ends.append(DarkPlace(place=place, dark=not left, left_mbps=max(left, default=0)))
+    shelves: dict[ElementKind, tuple[Way | Cable | Place, ...]] = {
+        "way": plant.ways,
+        "cable": plant.cables,
+        "place": plant.places,
+    }
+    rows = shelves[kind]
+    name = next((row.name for row in rows if row.id == element), element)
+    return Outage(kind=kind, id=element, name=name, links=tuple(r.id for r in lost), ends=tuple(ends))
+
+
+def shared(first: Rider, second: Rider, plant: Plant) -> Shared:
+    """What two links share between their ends."""
+    both = [part for part in parts_of(first, plant) if part in parts_of(second, plant)]
+
+    def of(kind: ElementKind) -> tuple[str, ...]:
+        return tuple(element for k, element in both if k == kind)
+
+    return Shared(ways=of("way"), cables=of("cable"), places=of("place"))

@@ -1,0 +1,134 @@
+"""Links on the plant: which cable and strands a run takes, and what follows from it."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterable, Mapping
+
+from passerelle.core.link.chain import Link
+from passerelle.core.link.elements import Element, Run
+from passerelle.core.plant.site import Plant, PlantError, cable_length_m
+from passerelle.core.sources import Frozen
+
+Strand = tuple[str, int]
+
+
+class CableUse(Frozen):
+    """Strands of one cable: taken by links, dead, kept for growth, free. ``taken`` maps a strand to its link."""
+
+    cable: str
+    strands: int
+    taken: dict[int, str]
+    dead: tuple[int, ...]
+    reserved: int
+    free: int
+
+
+def cables_of(link: Link) -> tuple[str, ...]:
+    """Ids of the cables that a link rides on, in its order."""
+    return tuple(dict.fromkeys(e.cable for e in link.elements if isinstance(e, Run) and e.cable))
+
+
+def laid(link: Link, plant: Plant) -> Link:
+    """The link with length, grade and construction of its runs as the plant has them.
+
+    Raises:
+        PlantError: a run names a cable that the plant does not have.
+    """
+    elements: list[Element] = []
+    for element in link.elements:
+        if isinstance(element, Run) and element.cable:
+            cable = plant.cable_of.get(element.cable)
+            if cable is None:
+                raise PlantError(
+                    f"cables[{element.cable}]",
+                    f"'{link.name}' rides on the cable '{element.cable}': take its run off the cable first",
+                )
+            element = element.model_copy(
+                update={
+                    "length_m": cable_length_m(cable, plant),
+                    "fiber": cable.fiber,
+                    "construction": cable.construction,
+                }
+            )
+        elements.append(element)
+    return link.model_copy(update={"elements": tuple(elements)})
+
+
+def off_plant(link: Link) -> Link:
+    """The link with its runs taken off their cables; what they took from the plant stays as it was."""
+    elements = tuple(
+        e.model_copy(update={"cable": "", "strand_numbers": ()}) if isinstance(e, Run) and e.cable else e
+        for e in link.elements
+    )
+    return link.model_copy(update={"elements": elements})
+
+
+def taken_strands(links: Iterable[Link]) -> dict[Strand, list[str]]:
+    """The names of the links on each strand."""
+    taken: dict[Strand, list[str]] = defaultdict(list)
+    for link in links:
+        for element in link.elements:
+            if isinstance(element, Run) and element.cable:
+                for number in element.strand_numbers:
+                    taken[element.cable, number].append(link.name)
+    return taken
+
+
+def check_strands(links: Iterable[Link], plant: Plant) -> None:
+    """Check that no strand carries two links, and that each exists and is alive.
+
+    Raises:
+        PlantError: one is taken twice, dead, or beyond the cable's count.
+    """
+    for (cable_id, number), names in taken_strands(links).items():
+        cable = plant.cable_of.get(cable_id)
+        if cable is None:
+            continue
+        where = f"strand {number} of {cable.name}"
+        if len(names) > 1:
+            raise PlantError(f"cables[{cable_id}].strands", f"{where} would carry both {names[0]} and {names[1]}")
+        if not 1 <= number <= cable.strands:
+            raise PlantError(f"cables[{cable_id}].strands", f"{where}: the cable has 1 to {cable.strands}")
+        if number in cable.dead:
+            raise PlantError(f"cables[{cable_id}].strands", f"{where} is dead: choose another for {names[0]}")
+
+
+def free_strands(plant: Plant, links: Iterable[Link], cable_id: str, count: int) -> tuple[int, ...]:
+    """The lowest strands that are free for another link, those kept for growth left alone.
+
+    Raises:
+        PlantError: there is no such cable, or it has not that many.
+    """
+    cable = plant.cable_of.get(cable_id)
+    if cable is None:
+        raise PlantError("cable", f"there is no cable '{cable_id}'")
+    taken = {number for (of, number) in taken_strands(links) if of == cable_id}
+    free = [n for n in range(1, cable.strands + 1) if n not in taken and n not in cable.dead]
+    room = len(free) - cable.reserved
+    if room < count:
+        raise PlantError(
+            f"cables[{cable_id}].strands",
+            f"{cable.name} has {max(room, 0)} strands free of {cable.strands} ({len(taken)} taken, "
+            f"{len(cable.dead)} dead, {cable.reserved} kept for growth): {count} are wanted",
+        )
+    return tuple(free[:count])
+
+
+def cable_uses(plant: Plant, links: Iterable[Link]) -> dict[str, CableUse]:
+    """How the strands of each cable are used."""
+    by_cable: Mapping[str, dict[int, str]] = {cable.id: {} for cable in plant.cables}
+    for (cable_id, number), names in taken_strands(links).items():
+        if cable_id in by_cable:
+            by_cable[cable_id][number] = names[0]
+    return {
+        cable.id: CableUse(
+            cable=cable.id,
+            strands=cable.strands,
+            taken=by_cable[cable.id],
+            dead=cable.dead,
+            reserved=cable.reserved,
+            free=max(0, cable.strands - len(set(by_cable[cable.id]) | set(cable.dead)) - cable.reserved),
+        )
+        for cable in plant.cables
+    }

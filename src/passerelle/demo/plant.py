@@ -1,0 +1,118 @@
+"""The plant of Port-Aubier: places, ways between them, cables in the ways, and who rides on which strand."""
+
+from __future__ import annotations
+
+from passerelle.core.link.chain import Link
+from passerelle.core.link.elements import Run
+from passerelle.core.plant.site import Cable, Place, Plant, Way
+
+DIELECTRIC = "loose tube, dielectric armor"
+METAL = "loose tube, metal armor"
+INDOOR = "tight-buffered, indoor"
+
+
+def demo_plant() -> Plant:
+    """Two runs to the lock that share a duct, a duct that is too full, and one strand left to the tide station."""
+    return Plant(places=_places(), ways=_ways(), cables=_cables())
+
+
+def ride(links: list[Link]) -> list[Link]:
+    """The demo's links on the strands of their cables."""
+    return [_on_cable(link) for link in links]
+
+
+def _on_cable(link: Link) -> Link:
+    cable, strands = _RIDES.get(link.name, ("", ()))
+    elements = tuple(
+        e.model_copy(update={"cable": cable, "strand_numbers": strands}) if isinstance(e, Run) and cable else e
+        for e in link.elements
+    )
+    return link.model_copy(update={"elements": elements})
+
+
+_RIDES: dict[str, tuple[str, tuple[int, ...]]] = {
+    "Ferry terminal": ("road pair", (1, 2)),
+    "Lock house, quay duct": ("lock quay", (1, 2)),
+    "Lock house, dike duct": ("lock dike", (1, 2)),
+    "Crane 1": ("crane 1", (1, 2)),
+    "Crane 2": ("crane 2", (1, 2)),
+    "Crane 3": ("crane 3", (1, 2)),
+    "Cold store": ("cold store", (1, 2)),
+    "Weighbridge": ("weighbridge", (1, 2)),
+    "Survey boats": ("survey", (1, 2)),
+    "Radar mast": ("radar", (1, 2)),
+    "Rows A to B": ("rows", (1, 2)),
+    "Tide station": ("tide", (4,)),
+    "Pump house": ("pump pair", (1, 2)),
+}
+
+
+def _places() -> tuple[Place, ...]:
+    return (
+        Place(id="port", name="Port-Aubier", kind="site"),
+        Place(id="office", name="Harbor office", within="port", power="mains", key="harbor master's desk"),
+        Place(id="row A", name="Data room row A", kind="room", within="office", power="mains"),
+        Place(id="row B", name="Data room row B", kind="room", within="office", power="mains"),
+        Place(id="radar", name="Radar mast", kind="pole", within="office", power="mains", notes="lightning"),
+        Place(id="quay pit", name="Quay pit", kind="pit", within="port", power="none", notes="wet"),
+        Place(id="crane 1", name="North quay crane 1", kind="cabinet", within="port", power="mains"),
+        Place(id="crane 2", name="North quay crane 2", kind="cabinet", within="port", power="mains"),
+        Place(id="crane 3", name="North quay crane 3", kind="cabinet", within="port", power="mains"),
+        Place(id="lock", name="Lock house", within="port", power="mains", key="lock keeper"),
+        Place(id="cold store", name="Cold store", within="port", power="mains", coldest_c=-25, hottest_c=30),
+        Place(id="weighbridge", name="Weighbridge", within="port", power="mains"),
+        Place(id="survey", name="Survey-boat office", within="port", power="mains"),
+        Place(id="ferry", name="Ferry terminal", power="mains"),
+        Place(id="tide", name="Tide station", kind="pole", power="none"),
+        Place(id="pump", name="Pump house", power="mains"),
+    )
+
+
+def _ways() -> tuple[Way, ...]:
+    quay_bends = (90.0, 45.0)
+    return (
+        Way(id="quay 0", name="Quay duct, first 60 m", start="office", end="quay pit", length_m=60, bore_mm=32, bends_deg=quay_bends, wet=True),
+        Way(id="quay 1", name="Quay duct to crane 1", start="quay pit", end="crane 1", length_m=395, bore_mm=50, wet=True, hazard="welding, traffic"),
+        Way(id="quay 2", name="Quay duct, crane 1 to 2", start="crane 1", end="crane 2", length_m=205, bore_mm=50, wet=True, hazard="welding, traffic"),
+        Way(id="quay 3", name="Quay duct, crane 2 to 3", start="crane 2", end="crane 3", length_m=275, bore_mm=50, wet=True, hazard="welding, traffic"),
+        Way(id="lock quay", name="Quay duct to the lock", start="quay pit", end="lock", length_m=560, bore_mm=50, bends_deg=(90.0,), wet=True),
+        Way(id="dike", name="Dike duct", start="quay pit", end="lock", length_m=780, bore_mm=50, bends_deg=(30.0, 30.0, 45.0)),
+        Way(id="dike pole", name="Poles on the dike", start="lock", end="tide", kind="aerial", length_m=6560, hazard="height"),
+        Way(id="road", name="Along the road", start="office", end="ferry", kind="rented", length_m=2900, owner="rented"),
+        Way(id="upstream", name="Upstream", start="office", end="pump", kind="rented", length_m=34_000, owner="rented"),
+        Way(id="tray cold", name="Tray to the cold store", start="office", end="cold store", kind="tray", length_m=185),
+        Way(id="trench", name="Shallow trench", start="office", end="weighbridge", kind="trench", length_m=140, power_conductors=True, hazard="mains"),
+        Way(id="ceiling", name="Ceiling tray", start="office", end="survey", kind="tray", length_m=62),
+        Way(id="mast riser", name="Riser to the mast", start="office", end="radar", kind="riser", length_m=48, power_conductors=True, hazard="mains, height"),
+        Way(id="floor", name="Under the floor", start="row A", end="row B", kind="tray", length_m=65),
+    )  # fmt: skip
+
+
+def _cables() -> tuple[Cable, ...]:
+    os2, om3, om4 = ("OS2",), ("OM3",), ("OM4",)
+    orange = ("62.5/125-160", "OM1", "50/125-400", "OM2")
+    tide = Cable(
+        id="tide",
+        name="Tide station, old cable",
+        ways=("quay 0", "dike", "dike pole"),
+        construction=DIELECTRIC,
+        fiber=os2,
+        strands=4,
+        dead=(1, 2, 3),
+        diameter_mm=8,
+    )
+    return (
+        Cable(id="lock quay", name="Lock, by the quay", ways=("quay 0", "lock quay"), construction=DIELECTRIC, fiber=os2, reserved=4, diameter_mm=10.5, weight_kg_per_km=95, rated_tension_n=1800),
+        Cable(id="lock dike", name="Lock, by the dike", ways=("quay 0", "dike"), construction=DIELECTRIC, fiber=os2, strands=24, reserved=4, diameter_mm=10.5, weight_kg_per_km=95, rated_tension_n=1800),
+        Cable(id="crane 1", name="Crane 1", ways=("quay 0", "quay 1"), construction=DIELECTRIC, fiber=om3, strands=4, diameter_mm=9),
+        Cable(id="crane 2", name="Crane 2", ways=("quay 0", "quay 1", "quay 2"), construction=DIELECTRIC, fiber=om3, strands=4, diameter_mm=9),
+        Cable(id="crane 3", name="Crane 3", ways=("quay 0", "quay 1", "quay 2", "quay 3"), construction=DIELECTRIC, fiber=os2, diameter_mm=10.5, state="pulled"),
+        tide,
+        Cable(id="road pair", name="Rented pair, road", ways=("road",), fiber=os2, strands=2),
+        Cable(id="pump pair", name="Rented pair, upstream", ways=("upstream",), fiber=os2, strands=2),
+        Cable(id="cold store", name="Cold store, orange", ways=("tray cold",), construction=INDOOR, fiber=orange, strands=6, diameter_mm=6),
+        Cable(id="weighbridge", name="Weighbridge, unknown", ways=("trench",), construction=METAL, strands=4, diameter_mm=11, metal=True),
+        Cable(id="survey", name="Survey office", ways=("ceiling",), construction=INDOOR, fiber=om4, diameter_mm=6.5),
+        Cable(id="radar", name="Radar mast", ways=("mast riser",), construction=DIELECTRIC, fiber=os2, strands=4, diameter_mm=8),
+        Cable(id="rows", name="Rows A to B", ways=("floor",), construction="trunk, pre-terminated", fiber=om4, diameter_mm=5),
+    )  # fmt: skip
