@@ -12,6 +12,7 @@ from schemathesis.specs.openapi.checks import response_schema_conformance, statu
 
 from passerelle.api.app import create_app
 from passerelle.core.house import HouseRules
+from passerelle.demo.plant import demo_plant
 from passerelle.demo.port_aubier import PROJECT_NAME, demo_links
 from passerelle.store import projects
 from passerelle.store.database import Database
@@ -22,7 +23,7 @@ SLOW = [HealthCheck.too_slow, HealthCheck.filter_too_much, HealthCheck.data_too_
 def _app(folder: Path) -> object:
     database = Database(folder / "contract.sqlite")
     with database.write() as session:
-        projects.create_project(session, PROJECT_NAME, demo_links(), HouseRules())
+        projects.create_project(session, PROJECT_NAME, demo_links(), HouseRules(), demo_plant())
     return create_app(database)
 
 

@@ -11,6 +11,8 @@ from typer.testing import CliRunner
 from passerelle.cli import app
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.house import HouseRules
+from passerelle.core.plant.riders import laid
+from passerelle.demo.plant import demo_plant
 from passerelle.demo.port_aubier import demo_links
 from passerelle.exchange.plan_file import PlanFileError, read_plan, write_plan
 from tests.core.plain import plain_link
@@ -19,18 +21,22 @@ runner = CliRunner()
 
 
 def test_a_plan_comes_back_as_it_went(catalog: Catalog) -> None:
-    plan = read_plan(write_plan("Port-Aubier", HouseRules(margin_db=1.5), demo_links()), catalog)
-    assert plan.links == tuple(demo_links())
+    plan = read_plan(
+        write_plan("Port-Aubier", HouseRules(margin_db=1.5), demo_links(), plant=demo_plant()), catalog
+    )
+    assert plan.links == tuple(laid(link, demo_plant()) for link in demo_links())
+    assert plan.plant == demo_plant()
     assert plan.house_rules.margin_db == 1.5
 
 
 def test_a_file_of_each_version_stays_readable(catalog: Catalog) -> None:
     files = sorted((Path(__file__).parent / "plans").glob("v*.json"))
-    assert [path.stem for path in files] == ["v1", "v2"]
+    assert [path.stem for path in files] == ["v1", "v2", "v3"]
     for path in files:
         plan = read_plan(path.read_text(encoding="utf-8"), catalog)
         assert len(plan.links) == 16
-        assert (plan.history is not None) == (path.stem == "v2")
+        assert bool(plan.plant.cables) == (path.stem == "v3")
+        assert (plan.history is not None) == (path.stem != "v1")
         assert all(element.id for link in plan.links for element in link.elements)
 
 
@@ -83,7 +89,7 @@ def test_lengths_in_a_plan_may_be_as_typed(catalog: Catalog) -> None:
 def test_check_exits_by_the_worst_link(tmp_path: Path) -> None:
     good, bad = tmp_path / "good.json", tmp_path / "bad.json"
     good.write_text(write_plan("p", HouseRules(), [plain_link()]))
-    bad.write_text(write_plan("p", HouseRules(), demo_links()))
+    bad.write_text(write_plan("p", HouseRules(), demo_links(), plant=demo_plant()))
     assert runner.invoke(app, ["check", str(good)]).exit_code == 0
     answer = runner.invoke(app, ["check", str(bad), "--json"])
     assert answer.exit_code == 1

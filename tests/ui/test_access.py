@@ -16,6 +16,8 @@ VIEWS = [
     "/links/6?whatif=1&new=1",
     "/ladder",
     "/rules",
+    "/site?way=quay 0",
+    "/site?table=cables",
     "/catalog?of=application/10GBASE-SR",
     "/log",
     "/exchange",

@@ -2,6 +2,7 @@
 export const VIEWS = [
   ["/links", "Link"],
   ["/ladder", "Ladder"],
+  ["/site", "Site"],
   ["/rules", "House rules"],
   ["/catalog", "Catalog"],
   ["/log", "Log"],

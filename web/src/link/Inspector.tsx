@@ -3,6 +3,7 @@ import { Box, Button, Flex, Heading, Text } from "@chakra-ui/react";
 import type { Catalog, Edit, Element, LinkDetail } from "../shared/api";
 import type { EditWish } from "../shared/queries";
 import { InsertMenu } from "./InsertMenu";
+import { LayField } from "./fields/LayField";
 import { PieceFields } from "./fields/PieceFields";
 import { pieceName } from "./names";
 
@@ -38,6 +39,7 @@ export function Inspector({ detail, piece, catalog, edit, onSelect }: Props) {
         catalog={catalog}
         set={(values) => act({ op: "set", element: piece.id, values }, `set ${Object.keys(values).join(", ")} of ${pieceName(piece)}`)}
       />
+      {piece.kind === "run" && <LayField detail={detail} run={piece} />}
       <Flex gap={2} mt={3} wrap="wrap">
         {TURNS.includes(piece.kind) && (
           <Button size="xs" variant="outline" onClick={() => act({ op: "flip", element: piece.id }, `turn ${pieceName(piece)}`)}>

@@ -17,6 +17,8 @@ import {
   type LinkDetail,
   type LinkRow,
   type NewLink,
+  type Plant,
+  type PlantOut,
   type Problem,
   ProblemError,
   type Project,
@@ -148,6 +150,30 @@ export const useFigures = (project: Project | undefined) =>
     enabled: project !== undefined,
     placeholderData: (before) => before,
   });
+
+export const usePlant = (project: Project | undefined) =>
+  useQuery({
+    queryKey: ["plant", project?.id, project?.revision],
+    queryFn: () => call<PlantOut>(`/projects/${project?.id}/plant`),
+    enabled: project !== undefined,
+    placeholderData: (before) => before,
+  });
+
+export function useSetPlant(projectId: number | undefined) {
+  const refresh = useRefresh();
+  return useMutation({
+    mutationFn: (wish: { revision: number; plant: Plant; label: string }) => call<PlantOut>(`/projects/${projectId}/plant`, "PUT", wish),
+    onSettled: () => refresh(),
+  });
+}
+
+export function useLay(link: LinkDetail) {
+  const refresh = useRefresh();
+  return useMutation({
+    mutationFn: (wish: { element: string; cable: string }) => call<LinkDetail>(`/links/${link.id}/lay`, "POST", { revision: link.revision, ...wish }),
+    onSuccess: refresh,
+  });
+}
 
 export const useChecks = () =>
   useQuery({ queryKey: ["checks"], queryFn: () => call<CheckLine[]>("/catalog/checks"), staleTime: Infinity });

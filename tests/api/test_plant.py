@@ -1,0 +1,130 @@
+"""The plant over the api: it is stored whole, links follow it, strands are taken once."""
+
+from __future__ import annotations
+
+import copy
+from typing import Any
+
+import pytest
+from fastapi.testclient import TestClient
+
+API = "/api/v1"
+
+
+def plant(client: TestClient) -> dict[str, Any]:
+    found: dict[str, Any] = client.get(f"{API}/projects/1/plant").json()
+    return found
+
+
+def put(client: TestClient, changed: dict[str, Any], revision: int) -> Any:
+    return client.put(f"{API}/projects/1/plant", json={"revision": revision, "plant": changed, "label": "test"})
+
+
+def row(content: dict[str, Any], shelf: str, name: str) -> dict[str, Any]:
+    found: dict[str, Any] = next(item for item in content["plant"][shelf] if item["id"] == name)
+    return found
+
+
+def test_a_longer_way_reaches_every_link_on_it_and_one_undo_takes_all_back(client: TestClient) -> None:
+    before = {r["name"]: (r["length_m"], r["verdict"]) for r in client.get(f"{API}/projects/1/links").json()}
+    content = plant(client)
+    row(content, "ways", "quay 0")["length_m"] = "500 m"
+    answer = put(client, content["plant"], content["revision"]).json()
+    assert next(c["length_m"] for c in answer["cables"] if c["id"] == "crane 1") == 895
+    after = {r["name"]: (r["length_m"], r["verdict"]) for r in client.get(f"{API}/projects/1/links").json()}
+    moved = {name for name in after if after[name] != before[name]}
+    quay = {"Lock house, quay duct", "Lock house, dike duct", "Crane 1", "Crane 2", "Crane 3", "Tide station"}
+    assert moved == quay
+    assert after["Crane 1"] == (899, "fail")
+    client.post(f"{API}/projects/1/undo")
+    again = {r["name"]: (r["length_m"], r["verdict"]) for r in client.get(f"{API}/projects/1/links").json()}
+    assert again == before
+    assert plant(client)["plant"] == {**content["plant"], "ways": plant(client)["plant"]["ways"]}
+
+
+def test_two_tabs_cannot_overwrite_the_plant(client: TestClient) -> None:
+    content = plant(client)
+    first, second = copy.deepcopy(content), copy.deepcopy(content)
+    row(first, "places", "tide")["name"] = "Tide gauge"
+    row(second, "places", "pump")["name"] = "Pumps"
+    assert put(client, first["plant"], content["revision"]).status_code == 200
+    late = put(client, second["plant"], content["revision"])
+    assert (late.status_code, "changed elsewhere" in late.json()["detail"]) == (409, True)
+    assert row(plant(client), "places", "pump")["name"] == "Pump house"
+
+
+@pytest.mark.parametrize(
+    ("shelf", "name", "field", "value", "hint"),
+    [
+        ("ways", "dike", "end", "nowhere", "there is no place 'nowhere'"),
+        ("ways", "dike", "length_m", "far", "'far' is not a length"),
+        ("cables", "tide", "dead", [4], "strand 4 of Tide station, old cable is dead"),
+        ("cables", "rows", "strands", 1, "strand 2 of Rows A to B: the cable has 1 to 1"),
+        ("cables", "rows", "fiber", ["OM9"], "no fiber is called 'OM9'"),
+        ("places", "lock", "id", "lock 2", "there is no place 'lock'"),
+    ],
+)
+def test_what_cannot_be_is_named_and_nothing_is_stored(
+    client: TestClient, shelf: str, name: str, field: str, value: object, hint: str
+) -> None:
+    before = plant(client)
+    content = copy.deepcopy(before)
+    row(content, shelf, name)[field] = value
+    answer = put(client, content["plant"], content["revision"])
+    assert answer.status_code == 422
+    assert hint in answer.json()["detail"]
+    assert plant(client) == before
+
+
+def test_a_cable_in_use_is_not_thrown_away(client: TestClient) -> None:
+    content = plant(client)
+    content["plant"]["cables"] = [c for c in content["plant"]["cables"] if c["id"] != "rows"]
+    answer = put(client, content["plant"], content["revision"])
+    assert "'Rows A to B' rides on the cable 'rows'" in answer.json()["detail"]
+
+
+def test_a_link_is_laid_on_free_strands_and_taken_off(client: TestClient) -> None:
+    link = client.get(f"{API}/links/13").json()
+    wish = {"revision": link["revision"], "element": "run-1", "cable": "cold store"}
+    laid = client.post(f"{API}/links/13/lay", json=wish).json()
+    run = next(e for e in laid["link"]["elements"] if e["id"] == "run-1")
+    assert (run["strand_numbers"], run["length_m"]) == ([3, 4], 185)
+    assert len(run["fiber"]) == 4
+    full = {"revision": client.get(f"{API}/links/12").json()["revision"], "element": "run-1", "cable": "tide"}
+    refused = client.post(f"{API}/links/12/lay", json=full)
+    assert (refused.status_code, "0 strands free of 4" in refused.json()["detail"]) == (422, True)
+    off = client.post(
+        f"{API}/links/13/lay", json={"revision": laid["revision"], "element": "run-1", "cable": ""}
+    ).json()
+    assert next(e for e in off["link"]["elements"] if e["id"] == "run-1")["cable"] == ""
+
+
+def test_a_strand_is_not_taken_twice_by_hand_or_by_a_copy(client: TestClient) -> None:
+    link = client.get(f"{API}/links/13").json()
+    values = {"cable": "cold store", "strand_numbers": [2, 3]}
+    body = {"revision": link["revision"], "edits": [{"op": "set", "element": "run-1", "values": values}]}
+    answer = client.post(f"{API}/links/13/edits", json=body)
+    assert answer.status_code == 422
+    assert "strand 2 of Cold store, orange would carry both" in answer.json()["detail"]
+    copied = client.post(f"{API}/links/7/duplicate").json()
+    assert next(e for e in copied["link"]["elements"] if e["id"] == "run-1")["cable"] == ""
+
+
+def test_the_false_diversity_at_the_lock_is_told(client: TestClient) -> None:
+    content = plant(client)
+    assert [(p["first"], p["second"], p["shared"]["ways"]) for p in content["pairs"]] == [(2, 3, ["quay 0"])]
+    worst = content["outages"][0]
+    assert sum(end["dark"] for end in worst["ends"]) == 5
+    fill = next(w for w in content["ways"] if w["id"] == "quay 0")["fill"]
+    assert fill["share"] > fill["limit"]
+    assert next(w for w in content["ways"] if w["id"] == "trench")["metal_by_power"] == ["weighbridge"]
+
+
+def test_the_plant_leaves_and_comes_back_with_the_plan(client: TestClient) -> None:
+    client.post(f"{API}/projects/1/links", json={"from_place": "A", "to_place": "B", "rate_mbps": 1000})
+    text = client.get(f"{API}/projects/1/plan?with_history=true").text
+    opened = client.post(f"{API}/projects/open", json={"text": text}).json()
+    again = client.get(f"{API}/projects/{opened['id']}/plant").json()
+    assert again["plant"] == plant(client)["plant"]
+    assert [c["use"]["taken"] for c in again["cables"]] == [c["use"]["taken"] for c in plant(client)["cables"]]
+    assert len(again["outages"]) == len(plant(client)["outages"])
