@@ -128,3 +128,20 @@ def test_the_plant_leaves_and_comes_back_with_the_plan(client: TestClient) -> No
     assert again["plant"] == plant(client)["plant"]
     assert [c["use"]["taken"] for c in again["cables"]] == [c["use"]["taken"] for c in plant(client)["cables"]]
     assert len(again["outages"]) == len(plant(client)["outages"])
+
+
+def test_a_length_set_by_hand_takes_the_run_off_its_cable(client: TestClient) -> None:
+    link = client.get(f"{API}/links/6").json()
+    body = {"revision": link["revision"], "edits": [{"op": "set", "element": "run-1", "values": {"length_m": 700}}]}
+    made = client.post(f"{API}/links/6/edits", json=body).json()
+    run = next(e for e in made["link"]["elements"] if e["id"] == "run-1")
+    assert (run["length_m"], run["cable"], run["strand_numbers"]) == (700, "", [])
+    assert next(c["use"]["free"] for c in plant(client)["cables"] if c["id"] == "crane 3") == 12
+    client.post(f"{API}/projects/1/bulk", json={"links": [11], "change": {"change": "grade", "grade": "OM3"}})
+    assert next(c["use"]["taken"] for c in plant(client)["cables"] if c["id"] == "rows") == {}
+    for _ in range(2):
+        client.post(f"{API}/projects/1/undo")
+    assert next(c["use"]["taken"] for c in plant(client)["cables"] if c["id"] == "rows") == {
+        "1": "Rows A to B",
+        "2": "Rows A to B",
+    }

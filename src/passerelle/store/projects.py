@@ -9,7 +9,7 @@ from sqlalchemy.orm import Session
 
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import Link
-from passerelle.core.plant.riders import cables_of, check_strands, laid, off_plant
+from passerelle.core.plant.riders import cables_of, check_strands, laid, off_plant, released
 from passerelle.core.plant.site import Plant
 from passerelle.store.history import LinkChange, NameChange, PlantChange, ProjectChange, next_revision, record
 from passerelle.store.tables import LinkRow, ProjectRow
@@ -206,6 +206,7 @@ def change_link(session: Session, link_id: int, revision: int, new: Link, label:
     row = _link_row(session, link_id)
     if row.revision != revision:
         raise ConflictError(_stored(row))
+    new = released(Link.model_validate(row.body), new)
     if cables_of(new):
         new = laid(new, plant(session, row.project_id))
         others = [item.link for item in links(session, row.project_id) if item.id != link_id]
@@ -229,7 +230,7 @@ def change_links(
         row = _link_row(session, stored.id)
         if row.revision != stored.revision or row.project_id != project_id:
             raise ConflictError(_stored(row))
-        before, after = row.body, _body(new)
+        before, after = row.body, _body(released(stored.link, new))
         if before != after:
             row.body, row.revision = after, revision
             changes.append(LinkChange(link_id=row.id, position=row.position, before=before, after=after))

@@ -55,6 +55,27 @@ def laid(link: Link, plant: Plant) -> Link:
     return link.model_copy(update={"elements": tuple(elements)})
 
 
+def released(before: Link, after: Link) -> Link:
+    """The link after a change by hand: a run whose length, grade or construction was set leaves its cable.
+
+    What the plant says and what a hand wrote cannot both hold; the hand wins, and the strands become free.
+    """
+    old = {e.id: e for e in before.elements if isinstance(e, Run)}
+    elements: list[Element] = []
+    for element in after.elements:
+        known = old.get(element.id)
+        if isinstance(element, Run) and known and known.cable and _ride(known) == _ride(element):
+            followed = (known.length_m, known.fiber, known.construction)
+            if followed != (element.length_m, element.fiber, element.construction):
+                element = element.model_copy(update={"cable": "", "strand_numbers": ()})
+        elements.append(element)
+    return after.model_copy(update={"elements": tuple(elements)})
+
+
+def _ride(run: Run) -> tuple[str, tuple[int, ...]]:
+    return run.cable, run.strand_numbers
+
+
 def off_plant(link: Link) -> Link:
     """The link with its runs taken off their cables; what they took from the plant stays as it was."""
     elements = tuple(

@@ -22,7 +22,7 @@ export function LayField({ detail, run }: { detail: LinkDetail; run: Extract<Ele
       />
       {run.cable && (
         <Text fontSize="12.5px" color="fg.muted">
-          On strand{(run.strand_numbers ?? []).length > 1 ? "s" : ""} {(run.strand_numbers ?? []).join(" and ")}. Length and glass follow the cable: change them under Site.
+          On strand{(run.strand_numbers ?? []).length > 1 ? "s" : ""} {(run.strand_numbers ?? []).join(" and ")}. Length and glass follow the cable under Site; setting them here takes the run off it.
         </Text>
       )}
       <ProblemNote error={lay.error} />
