@@ -18,6 +18,7 @@ VIEWS = [
     "/rules",
     "/site?way=quay 0",
     "/site?table=cables",
+    "/identify",
     "/catalog?of=application/10GBASE-SR",
     "/log",
     "/exchange",

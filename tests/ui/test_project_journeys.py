@@ -186,3 +186,20 @@ def test_a_second_way_to_the_lock_is_drawn_and_laid_and_is_diverse(page: Page) -
     expect(page.get_by_test_id("outage")).to_contain_text("Lock house keeps 10 Gb/s")
     page.locator("[data-way='quay 0']").click()
     expect(page.get_by_test_id("not-diverse")).to_have_count(0)
+
+
+def test_identify_at_tablet_size_and_plan_over_it(page: Page) -> None:
+    page.set_viewport_size({"width": 820, "height": 1180})
+    page.get_by_role("link", name="What cable").click()
+    told = page.get_by_test_id("identified")
+    page.get_by_role("group", name="Jacket").get_by_role("button", name="orange").click()
+    expect(told).to_contain_text("62.5/125-160 or OM1 or 50/125-400 or OM2")
+    page.get_by_role("group", name="Plugs").get_by_role("button", name="blue").click()
+    expect(told).to_contain_text("blue plugs on an orange jacket: one of them was replaced")
+    page.get_by_role("group", name="Plugs").get_by_role("button", name="blue").click()
+    page.get_by_label("Print on the jacket").fill("62.5")
+    expect(told).to_contain_text("62.5/125-160 or OM1")
+    wide = page.evaluate("document.documentElement.scrollWidth > document.documentElement.clientWidth")
+    assert not wide, "the page must not scroll sideways"
+    page.get_by_role("button", name="Plan a link over it").click()
+    expect(page.get_by_label("Glass that is there")).to_have_value("62.5/125-160,OM1")

@@ -12,6 +12,7 @@ from passerelle.api.state import database_of
 from passerelle.core.catalog.consistency import CheckLine, check_catalog
 from passerelle.core.catalog.own import FigureLine, figure_lines
 from passerelle.core.catalog.shelves import load_catalog
+from passerelle.core.selection.identify import Evidence, Identified, identify
 from passerelle.core.units import format_length, parse_length
 from passerelle.store import projects as stored
 
@@ -35,6 +36,7 @@ def catalog_view() -> CatalogOut:
         polishes=tuple(catalog.polishes.values()),
         ingress_classes=tuple(catalog.ingress_classes.values()),
         absent=catalog.absent,
+        marks=catalog.marks,
         parts=tuple(catalog.parts.values()),
     )
 
@@ -57,6 +59,12 @@ def get_figures(request: Request, project_id: RowId) -> list[FigureLine]:
     with database_of(request).read() as session:
         house = stored.project(session, project_id).house
     return figure_lines(load_catalog(), house.own_figures)
+
+
+@router.post("/identify", responses={422: PROBLEM_RESPONSES[422]})
+def identify_cable(evidence: Evidence) -> Identified:
+    """Which grades a cable may be, from what can be seen of it; which look decides best next."""
+    return identify(evidence, load_catalog())
 
 
 @router.get("/length", responses={422: PROBLEM_RESPONSES[422]})

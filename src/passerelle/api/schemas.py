@@ -22,7 +22,7 @@ from passerelle.core.catalog.records import (
     PolishGrade,
     TemperatureRange,
 )
-from passerelle.core.catalog.shelves import AttenuatorFigures, HouseRuleText
+from passerelle.core.catalog.shelves import AttenuatorFigures, HouseRuleText, Marks
 from passerelle.core.findings import Severity, Verdict
 from passerelle.core.house import HouseRules
 from passerelle.core.link.bulk import BulkChange
@@ -253,6 +253,7 @@ class CatalogOut(BaseModel):
     constructions: tuple[Construction, ...]
     ingress_classes: tuple[IngressClass, ...]
     absent: tuple[Absent, ...]
+    marks: Marks
     parts: tuple[Part, ...]
 
 

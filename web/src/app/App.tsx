@@ -9,6 +9,7 @@ import { LadderPage } from "../ladder/LadderPage";
 import { LinkView } from "../link/LinkView";
 import { ProblemNote } from "../shared/ProblemNote";
 import { useLink, useLinks, useProject, useProjects } from "../shared/queries";
+import { IdentifyPage } from "../site/IdentifyPage";
 import { SitePage } from "../site/SitePage";
 import { useSettings } from "../shared/settings";
 import { Header } from "./Header";
@@ -36,6 +37,7 @@ export function App() {
           <Route path="/ladder" element={<LadderPage project={project.data} />} />
           <Route path="/exchange" element={<ExchangePage project={project.data} />} />
           <Route path="/site" element={<SitePage project={project.data} />} />
+          <Route path="/identify" element={<IdentifyPage />} />
           <Route path="/rules" element={<HouseRulesPage project={project.data} />} />
           <Route path="/catalog" element={<CatalogPage project={project.data} />} />
           <Route path="/log" element={<HistoryPage project={project.data} />} />

@@ -3,6 +3,7 @@ export const VIEWS = [
   ["/links", "Link"],
   ["/ladder", "Ladder"],
   ["/site", "Site"],
+  ["/identify", "What cable"],
   ["/rules", "House rules"],
   ["/catalog", "Catalog"],
   ["/log", "Log"],

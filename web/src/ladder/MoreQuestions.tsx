@@ -24,7 +24,7 @@ export function MoreQuestions({ projectId, more, onChange }: { projectId: number
     ["near", "Port here", [["", "any cage"], ...cages]],
     ["far", "Port there", [["", "any cage"], ...cages]],
     ["strands", "Strands", [["2", "two strands"], ["1", "one strand only"]]],
-    ["fiber", "Glass that is there", [["", "none: new cable"], ...named(catalog?.fibers.map((fiber) => fiber.name))]],
+    ["fiber", "Glass that is there", [["", "none: new cable"], ...(more.fiber.includes(",") ? [[more.fiber, more.fiber.replaceAll(",", " or ")] as [string, string]] : []), ...named(catalog?.fibers.map((fiber) => fiber.name))]],
     ["application", "Application", [["", "the best answer"], ...named(catalog?.applications.map((a) => a.name))]],
     ["like", "Like", [["", "no template"], ...links.map((row): [string, string] => [String(row.id), row.name])]],
   ];

@@ -19,7 +19,7 @@ export function NewLink({ projectId }: { projectId: number | undefined }) {
   const [params, setParams] = useSearchParams();
   const like = params.get("like");
   const open = params.has("new") || like !== null;
-  const close = () => setParams((before) => new URLSearchParams([...before].filter(([key]) => key !== "new" && key !== "like")), { replace: true });
+  const close = () => setParams((before) => new URLSearchParams([...before].filter(([key]) => !["new", "like", "glass"].includes(key))), { replace: true });
   if (!open)
     return (
       <Flex px={2} py="6px" borderBottomWidth="1px">
@@ -38,7 +38,8 @@ function Question({ projectId, like, onClose }: { projectId: number | undefined;
   const [to, setTo] = useState("");
   const [length, setLength] = useState("");
   const [rate, setRate] = useState("10000");
-  const [more, setMore] = useState<More>({ ...NOTHING_MORE, like: like ?? "" });
+  const [params] = useSearchParams();
+  const [more, setMore] = useState<More>({ ...NOTHING_MORE, like: like ?? "", fiber: params.get("glass") ?? "" });
   const [pick, setPick] = useState<Pick | null>(null);
   const create = useCreateLink(projectId);
   const copy = useCreateLike(projectId);
@@ -51,7 +52,7 @@ function Question({ projectId, like, onClose }: { projectId: number | undefined;
     near_cage: more.near,
     far_cage: more.far,
     strands: more.strands === "1" ? 1 : 2,
-    fiber: more.fiber ? [more.fiber] : [],
+    fiber: more.fiber ? more.fiber.split(",") : [],
     application: "",
     grade: "",
   };

@@ -7,9 +7,11 @@ import {
   type Answer,
   type CheckLine,
   type Edit,
+  type Evidence,
   type FigureLine,
   type HistoryEntry,
   type HouseRules,
+  type Identified,
   type ImportOut,
   type ImportPreview,
   type ImportRequest,
@@ -174,6 +176,13 @@ export function useLay(link: LinkDetail) {
     onSuccess: refresh,
   });
 }
+
+export const useIdentify = (evidence: Evidence) =>
+  useQuery({
+    queryKey: ["identify", evidence],
+    queryFn: () => call<Identified>("/identify", "POST", evidence),
+    placeholderData: (before) => before,
+  });
 
 export const useChecks = () =>
   useQuery({ queryKey: ["checks"], queryFn: () => call<CheckLine[]>("/catalog/checks"), staleTime: Infinity });

@@ -74,17 +74,20 @@ function WayStrip({ plant, strip, x, y, catalog, chosen, lit, length, through, o
   const over = row?.fill && row.fill.share > row.fill.limit;
   const told = `${way.name}, ${length}, ${cables.length} cables${row?.fill ? `, ${Math.round(row.fill.share * 100)} % full of ${Math.round(row.fill.limit * 100)} %` : ""}, ${way.state}`;
   return (
+    <>
     <g role="button" tabIndex={0} aria-label={told} aria-pressed={chosen} data-way={way.id} cursor="pointer" onClick={() => onChoose(way.id)} onKeyDown={(event) => (event.key === "Enter" || event.key === " ") && onChoose(way.id)}>
       <title>{told}</title>
-      <text x={x + 2} y={y - 4} style={{ fontSize: 11, fontWeight: over ? 600 : 400 }} className="figures">
-        {length}
-        {over ? `, ${Math.round((row?.fill?.share ?? 0) * 100)} %` : ""}
-      </text>
       <rect x={x} y={y} width={width} height={BAR} fill="var(--chakra-colors-bg-panel)" />
       {cables.map((cable, i) => (
         <rect key={cable.id} x={x} y={y + heights.slice(0, i).reduce((sum, h) => sum + h, 0)} width={width} height={Math.max(1, (heights[i] ?? 1) - 0.6)} fill={jacketColor(cable.fiber ?? [], catalog)} />
       ))}
       <rect x={x} y={y} width={width} height={BAR} fill="none" stroke="currentColor" strokeWidth={chosen || lit ? 3 : 1} strokeDasharray={way.state === "planned" ? "4 3" : undefined} />
+    </g>
+    <g aria-hidden pointerEvents="none">
+      <text x={x + 2} y={y - 4} style={{ fontSize: 11, fontWeight: over ? 600 : 400 }} className="figures">
+        {length}
+        {over ? `, ${Math.round((row?.fill?.share ?? 0) * 100)} %` : ""}
+      </text>
       <text x={x + 2} y={y + BAR + 11} style={{ fontSize: 10.5 }} fill="var(--chakra-colors-fg-muted)">
         {shortened(way.name, width)}
       </text>
@@ -94,5 +97,6 @@ function WayStrip({ plant, strip, x, y, catalog, chosen, lit, length, through, o
         </text>
       )}
     </g>
+    </>
   );
 }

@@ -66,6 +66,42 @@ class AttenuatorFigures(Frozen):
         return max(self.tolerance_db, self.tolerance_share * value_db)
 
 
+class JacketMarks(Frozen):
+    """How jackets tell grades: ``other`` is the weight of a grade whose scheme has another color."""
+
+    title: str
+    other: float
+    silent: tuple[str, ...]
+    source: Source
+
+
+class ConnectorMarks(Frozen):
+    """Which grades a connector color stands for."""
+
+    title: str
+    other: float
+    colors: dict[str, tuple[str, ...]]
+    source: Source
+
+
+class PolishMarks(Frozen):
+    """Which grades a face stands for; a face that is not listed tells nothing."""
+
+    title: str
+    other: float
+    faces: dict[str, tuple[str, ...]]
+    source: Source
+
+
+class Marks(Frozen):
+    """What can be seen of a cable, and the print by grade."""
+
+    jacket: JacketMarks
+    connector: ConnectorMarks
+    polish: PolishMarks
+    print: dict[str, tuple[str, ...]]
+
+
 class HouseRuleText(Frozen):
     """A house rule's default, why it is what it is, and what each of its choices means."""
 
@@ -95,6 +131,7 @@ class Catalog:
     parts: Mapping[str, Part]
     attenuator: AttenuatorFigures
     house_rules: Mapping[str, HouseRuleText]
+    marks: Marks
     absent: tuple[Absent, ...] = ()
 
     def application(self, name: str) -> Application:
@@ -162,6 +199,7 @@ def load_catalog() -> Catalog:
         constructions=_shelf(Construction, parts["construction"]),
         parts=_shelf(Part, parts["part"]),
         attenuator=AttenuatorFigures.model_validate(parts["attenuator"]),
+        marks=Marks.model_validate(_toml("marks.toml")),
         absent=tuple(Absent.model_validate(row) for row in _toml("absent.toml")["absent"]),
         house_rules={name: HouseRuleText.model_validate(rule) for name, rule in rules.items()},
     )

@@ -644,6 +644,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/identify": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Identify Cable
+         * @description Which grades a cable may be, from what can be seen of it; which look decides best next.
+         */
+        post: operations["identify_cable_api_v1_identify_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/length": {
         parameters: {
             query?: never;
@@ -978,6 +998,18 @@ export interface components {
             source: components["schemas"]["Source"];
         };
         /**
+         * Candidate
+         * @description A grade that remains, with its share of the weight; below 2 % it is not counted as likely.
+         */
+        Candidate: {
+            /** Grade */
+            grade: string;
+            /** Share */
+            share: number;
+            /** Likely */
+            likely: boolean;
+        };
+        /**
          * CandidateVerdict
          * @description The verdict if the undecided glass is of these grades.
          */
@@ -987,6 +1019,23 @@ export interface components {
             verdict: components["schemas"]["Verdict"];
             /** Margin Db */
             margin_db: number | null;
+        };
+        /**
+         * Carries
+         * @description What the glass carries whatever of the likely candidates it is: the worst reach in m, and the grade that sets it.
+         */
+        Carries: {
+            /** Application */
+            application: string;
+            /** Rate Mbps */
+            rate_mbps: number;
+            /** Reach M */
+            reach_m: number;
+            /** Worst Grade */
+            worst_grade: string;
+            /** Offset Launch */
+            offset_launch: boolean;
+            source: components["schemas"]["Source"];
         };
         /**
          * CatalogOut
@@ -1020,6 +1069,7 @@ export interface components {
             ingress_classes: components["schemas"]["IngressClass"][];
             /** Absent */
             absent: components["schemas"]["Absent"][];
+            marks: components["schemas"]["Marks"];
             /** Parts */
             parts: components["schemas"]["Part"][];
         };
@@ -1064,6 +1114,21 @@ export interface components {
             polishes: ("PC" | "UPC" | "APC")[];
             /** Description */
             description: string;
+            source: components["schemas"]["Source"];
+        };
+        /**
+         * ConnectorMarks
+         * @description Which grades a connector color stands for.
+         */
+        ConnectorMarks: {
+            /** Title */
+            title: string;
+            /** Other */
+            other: number;
+            /** Colors */
+            colors: {
+                [key: string]: string[];
+            };
             source: components["schemas"]["Source"];
         };
         /**
@@ -1215,6 +1280,32 @@ export interface components {
             cleared: string[];
             /** Remaining */
             remaining: number;
+        };
+        /**
+         * Evidence
+         * @description What was seen; empty where nothing was. ``print_read`` may be half of what is printed.
+         */
+        Evidence: {
+            /**
+             * Jacket
+             * @default
+             */
+            jacket: string;
+            /**
+             * Connector
+             * @default
+             */
+            connector: string;
+            /**
+             * Polish
+             * @default
+             */
+            polish: ("flat" | "angled") | "";
+            /**
+             * Print
+             * @default
+             */
+            print: string;
         };
         /**
          * FiberGrade
@@ -1489,6 +1580,24 @@ export interface components {
             own_figures: components["schemas"]["OwnFigure"][];
         };
         /**
+         * Identified
+         * @description The candidates, likeliest first; what contradicts; what to look at next; what all candidates carry.
+         */
+        Identified: {
+            /** Candidates */
+            candidates: components["schemas"]["Candidate"][];
+            /** Excluded */
+            excluded: string[];
+            /** Contradictions */
+            contradictions: string[];
+            /** Next Look */
+            next_look: string;
+            /** Carries */
+            carries: components["schemas"]["Carries"][];
+            /** Sources */
+            sources: components["schemas"]["Source"][];
+        };
+        /**
          * ImportOut
          * @description How many links were added, and the project after it.
          */
@@ -1560,6 +1669,19 @@ export interface components {
             after: string;
             /** Piece */
             piece: components["schemas"]["Port"] | components["schemas"]["Module"] | components["schemas"]["Cord"] | components["schemas"]["Panel"] | components["schemas"]["Run"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"];
+        };
+        /**
+         * JacketMarks
+         * @description How jackets tell grades: ``other`` is the weight of a grade whose scheme has another color.
+         */
+        JacketMarks: {
+            /** Title */
+            title: string;
+            /** Other */
+            other: number;
+            /** Silent */
+            silent: string[];
+            source: components["schemas"]["Source"];
         };
         /**
          * Lane
@@ -1760,6 +1882,19 @@ export interface components {
             /** Least Db */
             least_db: number;
             least_source: components["schemas"]["Source"];
+        };
+        /**
+         * Marks
+         * @description What can be seen of a cable, and the print by grade.
+         */
+        Marks: {
+            jacket: components["schemas"]["JacketMarks"];
+            connector: components["schemas"]["ConnectorMarks"];
+            polish: components["schemas"]["PolishMarks"];
+            /** Print */
+            print: {
+                [key: string]: string[];
+            };
         };
         /**
          * Module
@@ -2159,6 +2294,21 @@ export interface components {
             name: "PC" | "UPC" | "APC";
             /** Return Loss Db */
             return_loss_db: number;
+            source: components["schemas"]["Source"];
+        };
+        /**
+         * PolishMarks
+         * @description Which grades a face stands for; a face that is not listed tells nothing.
+         */
+        PolishMarks: {
+            /** Title */
+            title: string;
+            /** Other */
+            other: number;
+            /** Faces */
+            faces: {
+                [key: string]: string[];
+            };
             source: components["schemas"]["Source"];
         };
         /**
@@ -5141,6 +5291,40 @@ export interface operations {
                 content: {
                     "application/problem+json": unknown;
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    identify_cable_api_v1_identify_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Evidence"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Identified"];
                 };
             };
             /** @description The input was not accepted */

@@ -1,0 +1,99 @@
+import { Box, Button, Flex, Heading, Input, Table, Text } from "@chakra-ui/react";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+
+import type { Evidence } from "../shared/api";
+import { ProblemNote } from "../shared/ProblemNote";
+import { lengthText, rateText, sourceText } from "../shared/format";
+import { useCatalog, useIdentify } from "../shared/queries";
+import { useSettings } from "../shared/settings";
+import { useSettled } from "../shared/useSettled";
+
+const FACES = ["flat", "angled"];
+
+/** What cable is this: press what can be seen; what remains, how likely, and which look decides next. */
+export function IdentifyPage() {
+  const { unit } = useSettings();
+  const navigate = useNavigate();
+  const catalog = useCatalog().data;
+  const [seen, setSeen] = useState<Evidence>({ jacket: "", connector: "", polish: "", print: "" });
+  const found = useIdentify(useSettled(seen));
+  const jackets = [...new Set([...(catalog?.fibers.flatMap((fiber) => fiber.jacket_colors) ?? []).filter((color) => !color.includes("(")), ...(catalog?.marks.jacket.silent ?? [])])];
+  const likely = found.data?.candidates.filter((candidate) => candidate.likely) ?? [];
+  const rest = found.data?.candidates.filter((candidate) => !candidate.likely) ?? [];
+  return (
+    <Flex as="main" flex="1" minH={0} overflowY="auto" direction={{ base: "column", md: "row" }} gap={6} px={4} py={3}>
+      <Box width={{ base: "auto", md: "380px" }} flexShrink={0}>
+        <Heading as="h1" size="md" fontWeight={600}>What cable is this?</Heading>
+        <Text color="fg.muted" fontSize="13px">Press what can be seen. Colors are hints and weigh; only print that was read excludes.</Text>
+        <Text fontSize="13px" mt={3} asChild>
+          <label htmlFor="print-read">Print on the jacket, even half of it</label>
+        </Text>
+        <Input id="print-read" size="lg" borderColor="border.emphasized" placeholder="50/125 or OM" value={seen.print} onChange={(event) => setSeen({ ...seen, print: event.target.value })} />
+        <Chips title="Jacket" values={jackets} value={seen.jacket ?? ""} onChange={(jacket) => setSeen({ ...seen, jacket })} />
+        <Chips title="Plugs" values={Object.keys(catalog?.marks.connector.colors ?? {})} value={seen.connector ?? ""} onChange={(connector) => setSeen({ ...seen, connector })} />
+        <Chips title="Ferrule" values={FACES} value={seen.polish ?? ""} onChange={(polish) => setSeen({ ...seen, polish: polish as Evidence["polish"] })} />
+        <Text mt={3} fontSize="13px" borderLeftWidth="3px" borderColor="fg" pl={2}>
+          Unplug both ends and confirm darkness with a meter; look at a ferrule through a video scope only, never by eye.
+        </Text>
+      </Box>
+      <Box flex="1" minW={0} aria-live="polite" data-testid="identified">
+        <ProblemNote error={found.error} />
+        {found.data && (
+          <>
+            <Text fontSize="17px" fontWeight={600}>{likely.length > 8 ? "It may still be any of these" : likely.map((candidate) => candidate.grade).join(" or ")}</Text>
+            {found.data.next_look && <Text>{found.data.next_look}</Text>}
+            {found.data.contradictions.map((text) => (
+              <Text key={text} fontWeight={600}>{text}</Text>
+            ))}
+            <Flex gap={2} wrap="wrap" mt={2} className="figures" fontSize="12.5px">
+              {likely.map((candidate) => (
+                <span key={candidate.grade}>{candidate.grade} {Math.round(candidate.share * 100)} %</span>
+              ))}
+            </Flex>
+            <Text fontSize="12.5px" color="fg.muted">
+              {rest.length > 0 ? `Unlikely, not excluded: ${rest.map((candidate) => candidate.grade).join(", ")}. ` : ""}
+              {found.data.excluded.length > 0 ? `Excluded by print: ${found.data.excluded.join(", ")}. ` : ""}
+              Shares are an estimate ({sourceText(found.data.sources[0]!)}).
+            </Text>
+            <Button mt={2} size="sm" variant="outline" disabled={likely.length > 8} onClick={() => navigate(`/links?new=1&glass=${encodeURIComponent(likely.map((candidate) => candidate.grade).join(","))}`)}>
+              Plan a link over it
+            </Button>
+            <Heading as="h2" size="sm" fontWeight={600} mt={4}>What it carries, whichever of them it is</Heading>
+            <Table.Root size="sm" aria-label="What it carries">
+              <Table.Body>
+                {found.data.carries.map((line) => (
+                  <Table.Row key={line.application} bg="transparent">
+                    <Table.Cell px={1} py="2px" className="figures">{line.application}</Table.Cell>
+                    <Table.Cell px={1} py="2px">{rateText(line.rate_mbps)}</Table.Cell>
+                    <Table.Cell px={1} py="2px" textAlign="end" className="figures">{lengthText(line.reach_m, unit)}</Table.Cell>
+                    <Table.Cell px={1} py="2px" fontSize="12.5px" color="fg.muted">
+                      as {line.worst_grade}
+                      {line.offset_launch ? ", with offset-launch cords" : ""}; {sourceText(line.source)}
+                    </Table.Cell>
+                  </Table.Row>
+                ))}
+              </Table.Body>
+            </Table.Root>
+            {found.data.carries.length === 0 && <Text fontSize="13px">Nothing runs on all that it may be: find out more first.</Text>}
+          </>
+        )}
+      </Box>
+    </Flex>
+  );
+}
+
+function Chips({ title, values, value, onChange }: { title: string; values: string[]; value: string; onChange: (value: string) => void }) {
+  return (
+    <Box mt={3} role="group" aria-label={title}>
+      <Text fontSize="13px">{title}</Text>
+      <Flex gap={1} wrap="wrap">
+        {values.map((name) => (
+          <Button key={name} size="md" variant={name === value ? "solid" : "outline"} aria-pressed={name === value} onClick={() => onChange(name === value ? "" : name)}>
+            {name}
+          </Button>
+        ))}
+      </Flex>
+    </Box>
+  );
+}
