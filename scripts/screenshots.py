@@ -65,6 +65,13 @@ def own_figure(page: Page) -> None:
     page.wait_for_timeout(900)
 
 
+def look(page: Page) -> None:
+    """Press what can be seen of the cold store's cable."""
+    page.get_by_role("group", name="Jacket").get_by_role("button", name="orange").click()
+    page.get_by_role("group", name="Plugs").get_by_role("button", name="blue").click()
+    page.wait_for_timeout(600)
+
+
 VIEWS: list[tuple[str, str, str, tuple[int, int], Act]] = [
     ("link", "/links/1", "light", (1280, 800), nothing),
     ("piece-in-hand", "/links/1?piece=cord-2", "light", (1280, 800), nothing),
@@ -74,6 +81,9 @@ VIEWS: list[tuple[str, str, str, tuple[int, int], Act]] = [
     ("what-if", "/links/4?whatif=1", "light", (1280, 800), try_longer),
     ("house-rules", "/rules", "light", (1280, 800), other_profile),
     ("catalog", "/catalog?of=allowance/mated pair", "dark", (1280, 800), own_figure),
+    ("site", "/site?way=quay 0", "light", (1280, 800), nothing),
+    ("pull-sheet", "/site/pull?cable=lock dike", "light", (1280, 800), nothing),
+    ("what-cable-tablet", "/identify", "light", (820, 1180), look),
     ("ladder", "/ladder?group=verdict", "light", (1280, 800), nothing),
     ("candidates-tablet", "/links/7?piece=run-1", "light", (820, 1180), nothing),
 ]
@@ -89,7 +99,7 @@ def main(only: list[str]) -> None:
             if only and name not in only:
                 continue
             context = browser.new_context(viewport={"width": width, "height": height})
-            hints = "link ladder catalog"
+            hints = "link ladder catalog site"
             context.add_init_script(
                 f"localStorage.setItem('theme', '{theme}'); localStorage.setItem('hints-read', '{hints}')"
             )

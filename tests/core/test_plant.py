@@ -11,6 +11,7 @@ from pydantic import ValidationError
 
 from passerelle.core.link.elements import Run
 from passerelle.core.plant.outages import Rider, outage_of, outages, parts_of, shared
+from passerelle.core.plant.pull_sheet import pull_sheet
 from passerelle.core.plant.pulling import GRAVITY_M_S2, Section, both_ways, duct_fill, pull
 from passerelle.core.plant.riders import cable_uses, check_strands, free_strands, laid, off_plant
 from passerelle.core.plant.site import Cable, Place, Plant, PlantError, Way, cable_length_m, cable_path
@@ -195,3 +196,22 @@ def test_a_bend_far_from_the_reel_is_the_harder_pull_and_the_easier_end_comes_fi
     assert (easy.direction, hard.direction) == ("backwards", "forwards")
     assert easy.tension_n < hard.tension_n
     assert hard.sidewall_n_per_m == pytest.approx(hard.steps[0].after_bend_n / 0.5)
+
+
+def test_the_pull_sheet_feeds_where_it_is_easier_and_says_what_breaks() -> None:
+    plant = demo_plant()
+    sheet = pull_sheet(plant, "lock dike")
+    assert sheet.places == ("Harbor office", "Quay pit", "Lock house")
+    assert sheet.bends_deg == 240
+    assert sheet.pulls[0].tension_n < sheet.pulls[1].tension_n < 1800
+    assert sheet.start_at == "Harbor office"
+    assert not any(warning.breaks for warning in sheet.warnings)
+    dry = pull_sheet(plant, "lock dike", friction=0.9)
+    assert any(warning.breaks and "add a pull point" in warning.what for warning in dry.warnings)
+    bent = Way(id="ab", name="ab", start="A", end="B", kind="riser", length_m=40, bends_deg=(90, 90, 90))
+    tight = Plant(places=PLACES, ways=(bent,), cables=(Cable(id="k", name="k", ways=("ab",)),))
+    told = {warning.what: warning.breaks for warning in pull_sheet(tight, "k").warnings}
+    assert told["270° of bends in one pull, at most 180°: set a pull point between them."]
+    assert any("weight of the cable is not known" in what for what in told)
+    with pytest.raises(PlantError, match="not pulled through"):
+        pull_sheet(plant, "road pair")

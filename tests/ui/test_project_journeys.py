@@ -203,3 +203,18 @@ def test_identify_at_tablet_size_and_plan_over_it(page: Page) -> None:
     assert not wide, "the page must not scroll sideways"
     page.get_by_role("button", name="Plan a link over it").click()
     expect(page.get_by_label("Glass that is there")).to_have_value("62.5/125-160,OM1")
+
+
+def test_the_pull_sheet_is_printed(page: Page) -> None:
+    page.goto("/site?table=cables")
+    page.locator("[data-row='lock dike']").get_by_role("link", name="pull sheet").click()
+    expect(page.get_by_test_id("pull")).to_contain_text(
+        re.compile(r"Feed at Harbor office: \d+ N at most, rated 1800 N")
+    )
+    friction = page.get_by_label("Friction")
+    friction.fill("0,9")
+    friction.blur()
+    expect(page.get_by_role("main")).to_contain_text("add a pull point or a lubricant")
+    page.emulate_media(media="print")
+    expect(page.get_by_text("Pull sheet: Lock, by the dike")).to_be_visible()
+    expect(friction).to_be_hidden()

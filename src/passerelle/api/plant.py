@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from itertools import combinations
+from typing import Annotated
 
-from fastapi import APIRouter, Request
+from fastapi import APIRouter, Query, Request
 from sqlalchemy.orm import Session
 
 from passerelle.api.problems import PROBLEM_RESPONSES
@@ -25,7 +26,8 @@ from passerelle.core.link.chain import modules, ports
 from passerelle.core.link.edits import SetFields, apply_edits
 from passerelle.core.link.elements import Run
 from passerelle.core.plant.outages import Rider, outages, shared
-from passerelle.core.plant.pulling import duct_fill
+from passerelle.core.plant.pull_sheet import PullSheet, pull_sheet
+from passerelle.core.plant.pulling import DEFAULT_FRICTION, duct_fill
 from passerelle.core.plant.riders import cable_uses, cables_of, free_strands
 from passerelle.core.plant.site import Plant, PlantError, Way, cable_length_m
 from passerelle.store import projects as stored
@@ -53,6 +55,18 @@ def set_plant(request: Request, project_id: RowId, wish: PlantRequest) -> PlantO
     with database_of(request).write() as session:
         stored.set_plant(session, project_id, wish.revision, wish.plant, wish.label or "plant")
         return _view(session, project_id)
+
+
+@router.get("/projects/{project_id}/plant/pull")
+def get_pull_sheet(
+    request: Request,
+    project_id: RowId,
+    cable: str,
+    friction: Annotated[float, Query(ge=0, le=2)] = DEFAULT_FRICTION,
+) -> PullSheet:
+    """The pull of one cable: tension from both ends, bends, what to mind."""
+    with database_of(request).read() as session:
+        return pull_sheet(stored.plant(session, project_id), cable, friction)
 
 
 @router.post("/links/{link_id}/lay")

@@ -10,6 +10,7 @@ import { LinkView } from "../link/LinkView";
 import { ProblemNote } from "../shared/ProblemNote";
 import { useLink, useLinks, useProject, useProjects } from "../shared/queries";
 import { IdentifyPage } from "../site/IdentifyPage";
+import { PullPage } from "../site/PullPage";
 import { SitePage } from "../site/SitePage";
 import { useSettings } from "../shared/settings";
 import { Header } from "./Header";
@@ -37,6 +38,7 @@ export function App() {
           <Route path="/ladder" element={<LadderPage project={project.data} />} />
           <Route path="/exchange" element={<ExchangePage project={project.data} />} />
           <Route path="/site" element={<SitePage project={project.data} />} />
+          <Route path="/site/pull" element={<PullPage project={project.data} />} />
           <Route path="/identify" element={<IdentifyPage />} />
           <Route path="/rules" element={<HouseRulesPage project={project.data} />} />
           <Route path="/catalog" element={<CatalogPage project={project.data} />} />

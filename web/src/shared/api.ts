@@ -35,6 +35,7 @@ export type Plant = Schemas["Plant"];
 export type Outage = Schemas["Outage"];
 export type Evidence = Schemas["Evidence"];
 export type Identified = Schemas["Identified"];
+export type PullSheet = Schemas["PullSheet"];
 export type Stage = LinkRow["stage"];
 export type HouseRules = Schemas["HouseRules"];
 export type VerdictChange = Schemas["VerdictChange"];

@@ -24,6 +24,7 @@ import {
   type Problem,
   ProblemError,
   type Project,
+  type PullSheet,
   type VerdictChange,
   type Walk,
   type WhatIf,
@@ -176,6 +177,14 @@ export function useLay(link: LinkDetail) {
     onSuccess: refresh,
   });
 }
+
+export const usePullSheet = (project: Project | undefined, cable: string, friction: string) =>
+  useQuery({
+    queryKey: ["pull", project?.id, project?.revision, cable, friction],
+    queryFn: () => call<PullSheet>(`/projects/${project?.id}/plant/pull?cable=${encodeURIComponent(cable)}&friction=${encodeURIComponent(friction)}`),
+    enabled: project !== undefined && cable !== "",
+    retry: false,
+  });
 
 export const useIdentify = (evidence: Evidence) =>
   useQuery({

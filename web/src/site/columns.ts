@@ -55,6 +55,8 @@ export function columns(shelf: Shelf, plant: Plant, catalog: Catalog | undefined
         { key: "dead", label: "dead", width: 70, list: true, number: true },
         { key: "reserved", label: "growth", width: 56, number: true },
         { key: "diameter_mm", label: "mm", width: 56, number: true },
+        { key: "weight_kg_per_km", label: "kg/km", width: 60, number: true },
+        { key: "rated_tension_n", label: "rated N", width: 66, number: true },
         { key: "slack_m", label: "slack", width: 70, length: true },
         { key: "construction", label: "built", width: 140, choices: [["", "not known"], ...(catalog?.constructions.map((c) => [c.name, c.name] as const) ?? [])] },
         { key: "metal", label: "metal", width: 46, flag: true },

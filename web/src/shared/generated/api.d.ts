@@ -400,6 +400,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project_id}/plant/pull": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Pull Sheet
+         * @description The pull of one cable: tension from both ends, bends, what to mind.
+         */
+        get: operations["get_pull_sheet_api_v1_projects__project_id__plant_pull_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/links/{link_id}/lay": {
         parameters: {
             query?: never;
@@ -1022,7 +1042,7 @@ export interface components {
         };
         /**
          * Carries
-         * @description What the glass carries whatever of the likely candidates it is: the worst reach in m, and the grade that sets it.
+         * @description What the glass carries whichever likely candidate it is: the worst reach in m, and the grade that sets it.
          */
         Carries: {
             /** Application */
@@ -2466,6 +2486,64 @@ export interface components {
             redo_label: string | null;
         };
         /**
+         * Pull
+         * @description One direction of a pull: tension step by step, and the largest tension and pressure in it.
+         */
+        Pull: {
+            /**
+             * Direction
+             * @enum {string}
+             */
+            direction: "forwards" | "backwards";
+            /** Steps */
+            steps: components["schemas"]["Step"][];
+            /** Tension N */
+            tension_n: number;
+            /** Sidewall N Per M */
+            sidewall_n_per_m: number;
+        };
+        /**
+         * PullSheet
+         * @description The pull of a cable: places in order, tension both ways (the easier first), warnings.
+         *
+         *     Lengths in m, tension in N, bends in degrees. Without a weight there are no pulls, and the sheet says so.
+         */
+        PullSheet: {
+            /** Cable */
+            cable: string;
+            /** Name */
+            name: string;
+            /** Places */
+            places: string[];
+            /** Length M */
+            length_m: number;
+            /** Bends Deg */
+            bends_deg: number;
+            /** Friction */
+            friction: number;
+            /** Rated Tension N */
+            rated_tension_n: number | null;
+            /** Start At */
+            start_at: string;
+            /** Pulls */
+            pulls: components["schemas"]["Pull"][];
+            /** Warnings */
+            warnings: components["schemas"]["PullWarning"][];
+            /** Sources */
+            sources: components["schemas"]["Source"][];
+        };
+        /**
+         * PullWarning
+         * @description Something to mind at the pull; ``breaks`` when a limit is not kept.
+         */
+        PullWarning: {
+            /** What */
+            what: string;
+            /** Breaks */
+            breaks: boolean;
+            source?: components["schemas"]["Source"] | null;
+        };
+        /**
          * ReachRow
          * @description One row of a clause's operating range and link budget tables, for one fiber grade.
          *
@@ -2862,6 +2940,20 @@ export interface components {
              * @default false
              */
             crossed: boolean;
+        };
+        /**
+         * Step
+         * @description Tension in N after the straight and after the bend of one section, sidewall pressure in N/m at the bend.
+         */
+        Step: {
+            /** Section */
+            section: number;
+            /** After Straight N */
+            after_straight_n: number;
+            /** After Bend N */
+            after_bend_n: number;
+            /** Sidewall N Per M */
+            sidewall_n_per_m: number;
         };
         /**
          * TemperatureRange
@@ -4505,6 +4597,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlantOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_pull_sheet_api_v1_projects__project_id__plant_pull_get: {
+        parameters: {
+            query: {
+                cable: string;
+                friction?: number;
+            };
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PullSheet"];
                 };
             };
             /** @description The request cannot be read */
