@@ -22,8 +22,8 @@ export function IdentifyPage() {
   const likely = found.data?.candidates.filter((candidate) => candidate.likely) ?? [];
   const rest = found.data?.candidates.filter((candidate) => !candidate.likely) ?? [];
   return (
-    <Flex as="main" flex="1" minH={0} overflowY="auto" direction={{ base: "column", md: "row" }} gap={6} px={4} py={3}>
-      <Box width={{ base: "auto", md: "380px" }} flexShrink={0}>
+    <Flex as="main" flex="1" minH={0} overflowY="auto" direction={{ base: "column", lg: "row" }} gap={6} px={4} py={3}>
+      <Box width={{ base: "auto", lg: "380px" }} flexShrink={0}>
         <Heading as="h1" size="md" fontWeight={600}>What cable is this?</Heading>
         <Text color="fg.muted" fontSize="13px">Press what can be seen. Colors are hints and weigh; only print that was read excludes.</Text>
         <Text fontSize="13px" mt={3} asChild>
@@ -54,7 +54,7 @@ export function IdentifyPage() {
             <Text fontSize="12.5px" color="fg.muted">
               {rest.length > 0 ? `Unlikely, not excluded: ${rest.map((candidate) => candidate.grade).join(", ")}. ` : ""}
               {found.data.excluded.length > 0 ? `Excluded by print: ${found.data.excluded.join(", ")}. ` : ""}
-              Shares are an estimate ({sourceText(found.data.sources[0]!)}).
+              Shares rest on an {sourceText(found.data.sources[0]!)}.
             </Text>
             <Button mt={2} size="sm" variant="outline" disabled={likely.length > 8} onClick={() => navigate(`/links?new=1&glass=${encodeURIComponent(likely.map((candidate) => candidate.grade).join(","))}`)}>
               Plan a link over it
@@ -64,9 +64,9 @@ export function IdentifyPage() {
               <Table.Body>
                 {found.data.carries.map((line) => (
                   <Table.Row key={line.application} bg="transparent">
-                    <Table.Cell px={1} py="2px" className="figures">{line.application}</Table.Cell>
-                    <Table.Cell px={1} py="2px">{rateText(line.rate_mbps)}</Table.Cell>
-                    <Table.Cell px={1} py="2px" textAlign="end" className="figures">{lengthText(line.reach_m, unit)}</Table.Cell>
+                    <Table.Cell px={1} py="2px" className="figures" whiteSpace="nowrap">{line.application}</Table.Cell>
+                    <Table.Cell px={1} py="2px" whiteSpace="nowrap">{rateText(line.rate_mbps)}</Table.Cell>
+                    <Table.Cell px={1} py="2px" textAlign="end" className="figures" whiteSpace="nowrap">{lengthText(line.reach_m, unit)}</Table.Cell>
                     <Table.Cell px={1} py="2px" fontSize="12.5px" color="fg.muted">
                       as {line.worst_grade}
                       {line.offset_launch ? ", with offset-launch cords" : ""}; {sourceText(line.source)}

@@ -39,6 +39,9 @@ export function PullPage({ project }: { project: Project | undefined }) {
   );
 }
 
+/** Straight and bend in the order in which the cable meets them. */
+const inOrder = (direction: string, straight: number, bend: number) => (direction === "forwards" ? [straight, bend] : [bend, straight]);
+
 function Sheet({ sheet }: { sheet: PullSheet }) {
   const { unit } = useSettings();
   const force = (newton: number) => (unit === "ft" ? `${(newton / NEWTON_PER_POUND).toFixed(0)} lbf` : `${newton.toFixed(0)} N`);
@@ -71,7 +74,7 @@ function Sheet({ sheet }: { sheet: PullSheet }) {
             <Table.Root size="sm" width="auto" aria-label={`Tension ${pull.direction}`}>
               <Table.Header>
                 <Table.Row bg="transparent">
-                  {["stretch", "after the straight", "after the bend", "sidewall"].map((head) => (
+                  {["stretch", ...(pull.direction === "forwards" ? ["after the straight", "after the bend"] : ["after the bend", "after the straight"]), "sidewall"].map((head) => (
                     <Table.ColumnHeader key={head} px={2} py={1} fontSize="12px" color="fg.muted">{head}</Table.ColumnHeader>
                   ))}
                 </Table.Row>
@@ -80,8 +83,9 @@ function Sheet({ sheet }: { sheet: PullSheet }) {
                 {pull.steps.map((step) => (
                   <Table.Row key={step.section} bg="transparent">
                     <Table.Cell px={2} py="2px">{step.section + 1}</Table.Cell>
-                    <Table.Cell px={2} py="2px" textAlign="end">{force(step.after_straight_n)}</Table.Cell>
-                    <Table.Cell px={2} py="2px" textAlign="end">{force(step.after_bend_n)}</Table.Cell>
+                    {inOrder(pull.direction, step.after_straight_n, step.after_bend_n).map((newton, i) => (
+                      <Table.Cell key={i} px={2} py="2px" textAlign="end">{force(newton)}</Table.Cell>
+                    ))}
                     <Table.Cell px={2} py="2px" textAlign="end">{step.sidewall_n_per_m ? `${step.sidewall_n_per_m.toFixed(0)} N/m` : ""}</Table.Cell>
                   </Table.Row>
                 ))}
