@@ -68,6 +68,10 @@ def test_a_guarantee_takes_the_estimate_out_of_the_verdict() -> None:
         ("application", "10GBASE-LR", "colour", 1, "rx_power_dbm.overload"),
         ("allowance", "splice", "worst_db", 0.01, "least ≤ typical ≤ worst"),
         ("fiber", "OM9", "attenuation_db_per_km.850", 3, "OM4"),
+        ("fiber", "OM4", "attenuation_db_per_km.850", 0.1, "least ≤ typical ≤ worst"),
+        ("application", "10GBASE-LR", "reaches.OS2.penalties_db", -3, "greater than or equal to 0"),
+        ("application", "10GBASE-LR", "reaches.OS2.reach_m", -3, "greater than or equal to 0"),
+        ("attenuator", "attenuator", "tolerance_db", -1, "greater than or equal to 0"),
     ],
 )
 def test_a_wrong_own_figure_names_what_is_wrong(
@@ -154,6 +158,9 @@ def test_what_exists_and_is_not_offered_says_why() -> None:
         ({"dusty": True, "ingress": "IP30"}, Verdict.FAIL, "ingress.too_low"),
         ({"dusty": True, "ingress": "IP65"}, Verdict.PASS, None),
         ({"water": "flooded"}, Verdict.UNKNOWN, "ingress.unknown"),
+        ({"water": "flooded", "ingress": "IP67"}, Verdict.PASS, None),
+        ({"water": "hosed", "ingress": "IP67"}, Verdict.FAIL, "ingress.too_low"),
+        ({"water": "hosed", "ingress": "IP66/IP67"}, Verdict.PASS, None),
     ],
 )
 def test_a_box_stands_its_place_or_not(values: dict[str, object], verdict: Verdict, code: str | None) -> None:

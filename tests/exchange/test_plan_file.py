@@ -131,3 +131,49 @@ def test_the_demo_can_be_filled_exported_and_checked(tmp_path: Path) -> None:
     assert runner.invoke(app, ["demo", "--no-serve", "--database", str(database)]).exit_code == 0
     assert runner.invoke(app, ["export", str(plan), "--database", str(database)]).exit_code == 0
     assert runner.invoke(app, ["check", str(plan)]).exit_code == 1
+
+
+def with_change(change: str) -> str:
+    """The demo as a plan file with one thing in it that cannot be."""
+    raw = json.loads(write_plan("p", HouseRules(), demo_links(), plant=demo_plant()))
+    own = {"shelf": "allowance", "name": "splice", "figure": "worst_db", "value": 0.01, "source": "a contract"}
+    entry = {"at": "2026-01-02T03:04:05Z", "label": "x", "state": "done", "changes": []}
+    match change:
+        case "own figure":
+            raw["house_rules"]["own_figures"] = [own]
+        case "strand twice":
+            run = next(e for e in raw["links"][2]["elements"] if e["kind"] == "run")
+            run.update({"cable": "lock quay", "strand_numbers": [2, 3]})
+        case "cable gone":
+            raw["plant"]["cables"] = raw["plant"]["cables"][1:]
+        case "way to nowhere":
+            raw["plant"]["ways"][0]["end"] = "nowhere"
+        case "numbers":
+            raw["history"] = {"numbers": [1, 2], "entries": []}
+        case "state":
+            raw["history"] = {"numbers": list(range(1, 17)), "entries": [{**entry, "state": "maybe"}]}
+        case "no time zone":
+            raw["history"] = {"numbers": list(range(1, 17)), "entries": [{**entry, "at": "2026-01-02T03:04:05"}]}
+        case "step":
+            step = {"entity": "link", "link_id": 1, "position": 0, "before": None, "after": {"name": ""}}
+            raw["history"] = {"numbers": list(range(1, 17)), "entries": [{**entry, "changes": [step]}]}
+    return json.dumps(raw)
+
+
+@pytest.mark.parametrize(
+    ("change", "hint"),
+    [
+        ("own figure", "house_rules.own_figures: splice: least ≤ typical ≤ worst"),
+        ("strand twice", "strand 2 of Lock, by the quay would carry both"),
+        ("cable gone", "'Lock house, quay duct' rides on the cable 'lock quay'"),
+        ("way to nowhere", "there is no place 'nowhere'"),
+        ("numbers", "history.numbers: one number for each link"),
+        ("state", "history.entries[0].state: Input should be 'done', 'undone' or 'dropped'"),
+        ("no time zone", "history.entries[0].at: Input should have timezone info"),
+        ("step", "history.entries[0].changes[0].after.name: String should have at least 1 character"),
+    ],
+)
+def test_a_plan_that_contradicts_itself_names_the_place(catalog: Catalog, change: str, hint: str) -> None:
+    with pytest.raises(PlanFileError) as caught:
+        read_plan(with_change(change), catalog)
+    assert hint in str(caught.value)

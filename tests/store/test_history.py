@@ -12,9 +12,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from sqlalchemy import text
+from sqlalchemy.orm import Session
 
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import Link
+from passerelle.core.link.edits import SetFields, apply_edits
+from passerelle.core.plant.riders import free_strands
+from passerelle.core.plant.site import Cable, Place, Plant, Way
 from passerelle.store import history, projects
 from passerelle.store.database import Database
 from tests.core.plain import plain_link
@@ -49,8 +53,11 @@ def test_undo_and_redo_work_across_a_restart(database: Database) -> None:
     reopened.close()
 
 
-@settings(max_examples=25, deadline=None)
-@given(st.lists(st.tuples(st.sampled_from(["rename", "remove", "add", "house"]), st.integers(0, 5)), max_size=8))
+KINDS = ["rename", "remove", "add", "house", "name", "plant", "lay"]
+
+
+@settings(max_examples=40, deadline=None)
+@given(st.lists(st.tuples(st.sampled_from(KINDS), st.integers(0, 5)), max_size=8))
 def test_undo_then_redo_is_identity(tmp_path_factory: pytest.TempPathFactory, steps: list[tuple[str, int]]) -> None:
     database = Database(tmp_path_factory.mktemp("history") / "h.sqlite")
     with database.write() as session:
@@ -70,10 +77,28 @@ def test_undo_then_redo_is_identity(tmp_path_factory: pytest.TempPathFactory, st
     database.close()
 
 
-def _state(database: Database) -> tuple[HouseRules, list[tuple[int, Link]]]:
+def _state(database: Database) -> tuple[HouseRules, str, Plant, list[tuple[int, Link]]]:
     with database.read() as session:
         links = [(stored.id, stored.link) for stored in projects.links(session, 1)]
-        return projects.project(session, 1).house, links
+        project = projects.project(session, 1)
+        return project.house, project.name, projects.plant(session, 1), links
+
+
+def _plant(number: int) -> Plant:
+    """One cable in one way, of another length each time."""
+    return Plant(
+        places=(Place(id="a", name="a"), Place(id="b", name="b")),
+        ways=(Way(id="w", name="w", start="a", end="b", length_m=100 + number),),
+        cables=(Cable(id="k", name="k", ways=("w",), fiber=("OS2",), strands=48),),
+    )
+
+
+def _lay(session: Session, stored: projects.StoredLink) -> None:
+    """Put the run of a link on free strands."""
+    others = [item.link for item in projects.links(session, 1) if item.id != stored.id]
+    values = {"cable": "k", "strand_numbers": free_strands(projects.plant(session, 1), others, "k", 2)}
+    new = apply_edits(stored.link, (SetFields(element="run-1", values=values),))
+    projects.change_link(session, stored.id, stored.revision, new, "lay")
 
 
 def _change(database: Database, what: str, which: int, number: int) -> bool:
@@ -83,8 +108,18 @@ def _change(database: Database, what: str, which: int, number: int) -> bool:
             projects.add_link(session, 1, plain_link(length_m=10.0 + number), "add")
         elif what == "house":
             projects.set_house_rules(session, 1, HouseRules(margin_db=2.0 + number), "margin")
-        elif not links:
+        elif what == "name":
+            projects.rename_project(session, 1, f"project {number}")
+        elif what == "plant":
+            revision = projects.plant_revision(session, 1)
+            projects.set_plant(session, 1, revision, _plant(number), "plant")
+        elif not links or (what == "lay" and not projects.plant(session, 1).cables):
             return False
+        elif what == "lay":
+            stored = links[which % len(links)]
+            before = stored.link
+            _lay(session, stored)
+            return projects.link(session, stored.id).link != before
         elif what == "remove":
             projects.remove_link(session, links[which % len(links)].id, "remove")
         else:
@@ -193,7 +228,7 @@ def test_return_to_an_earlier_state_is_a_new_entry(database: Database) -> None:
     with database.write() as session:
         target = next(e for e in history.entries(session, 1) if e.label == "rename to first")
         history.return_to(session, 1, target.id)
-    house, links = _state(database)
+    house, _, _, links = _state(database)
     assert house.margin_db == 1.0
     assert [link_id for link_id, _ in links][:2] == [1, 2]
     assert links[0][1].name == "first"

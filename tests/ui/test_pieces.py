@@ -34,6 +34,9 @@ def says(page: Page, text: str) -> None:
         ("module-1", "form", "XFP", "does not work in a SFP+ cage"),
         ("port-1", "cage", "SFP", "does not work in a SFP cage"),
         ("port-1", "accepts", "own only", "modules of its own make only"),
+        ("port-1", "water", "hosed", "not known whether the box stands its place, which is hosed"),
+        ("port-1", "dust", "dusty", "not known whether the box stands its place, which is dusty"),
+        ("panel-1", "loss", "grade B", "'grade B' is not defined for multimode glass"),
     ],
 )
 def test_a_choice_moves_the_verdict_and_undo_takes_it_back(
@@ -106,3 +109,37 @@ def test_a_label_is_kept_and_found_again(page: Page) -> None:
     expect(page.locator("[data-piece=panel-1]")).to_contain_text("A7 port l0O1")
     page.get_by_role("link", name="Log", exact=True).click()
     expect(page.get_by_role("row").first).to_contain_text("Rows A to B: set label of panel P1")
+
+
+def test_a_wet_place_asks_for_a_box_and_the_fix_is_a_cabinet(page: Page) -> None:
+    hand = open_link(page, "Crane 3", "port-2")
+    hand.get_by_label("water").select_option("hosed")
+    hand.get_by_label("box").select_option("IP67")
+    says(page, "A box of IP67 does not stand its place, which is hosed")
+    fix = page.locator("[data-finding='ingress.too_low'] [data-fix]").first
+    expect(fix).to_contain_text("into an IP65 cabinet")
+    fix.click()
+    says(page, "pass")
+    expect(hand.get_by_label("box")).to_have_value("IP65")
+
+
+def test_a_variable_attenuator_says_how_it_is_set(page: Page) -> None:
+    open_link(page, "Lock house, dike duct", "cord-2")
+    page.get_by_role("button", name="Insert right").click()
+    page.get_by_role("button", name="attenuator", exact=True).click()
+    page.locator("[data-piece=attenuator-1]").click()
+    page.get_by_label("kind", exact=True).select_option("variable")
+    expect(page.get_by_role("region", name="Findings")).to_contain_text("Set this attenuator to 5 dB with a meter")
+
+
+def test_what_the_program_refuses_stays_in_the_field(page: Page) -> None:
+    hand = open_link(page, "Crane 3", "port-2")
+    cold = hand.get_by_label("coldest °C")
+    cold.fill("freezing")
+    cold.press("Enter")
+    expect(page.get_by_role("alert").first).to_contain_text("coldest c")
+    expect(cold).to_have_value("freezing")
+    cold.fill("-5")
+    cold.press("Enter")
+    expect(page.get_by_role("alert")).to_have_count(0)
+    expect(cold).to_have_value("-5")

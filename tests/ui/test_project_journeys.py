@@ -218,3 +218,22 @@ def test_the_pull_sheet_is_printed(page: Page) -> None:
     page.emulate_media(media="print")
     expect(page.get_by_text("Pull sheet: Lock, by the dike")).to_be_visible()
     expect(friction).to_be_hidden()
+
+
+def test_a_plant_changed_in_another_tab_is_not_overwritten(page: Page) -> None:
+    page.goto("/site?table=places")
+    name = page.get_by_label("name of tide")
+    other = page.context.new_page()
+    other.goto("/site?table=places")
+    theirs = other.get_by_label("name of pump")
+    theirs.fill("Pumps")
+    theirs.press("Enter")
+    expect(other.get_by_role("button", name="Undo")).to_be_enabled()
+    page.route("**/plant", lambda route: route.continue_() if route.request.method == "PUT" else route.abort())
+    name.fill("Tide gauge")
+    name.press("Enter")
+    expect(page.get_by_role("alert").first).to_contain_text("changed elsewhere")
+    expect(name).to_have_value("Tide gauge")
+    other.reload()
+    expect(other.get_by_label("name of pump")).to_have_value("Pumps")
+    expect(other.get_by_label("name of tide")).to_have_value("Tide station")

@@ -61,7 +61,7 @@ def get_figures(request: Request, project_id: RowId) -> list[FigureLine]:
     return figure_lines(load_catalog(), house.own_figures)
 
 
-@router.post("/identify", responses={422: PROBLEM_RESPONSES[422]})
+@router.post("/identify", responses=PROBLEM_RESPONSES)
 def identify_cable(evidence: Evidence) -> Identified:
     """Which grades a cable may be, from what can be seen of it; which look decides best next."""
     return identify(evidence, load_catalog())

@@ -154,8 +154,11 @@ def _replaced(record: Record, own: list[OwnFigure]) -> Record:
     try:
         return type(record).model_validate(content)
     except ValidationError as error:
-        reason = error.errors(include_url=False)[0]["msg"]
-        raise CatalogError(f"{record.name}: {reason.removeprefix('Value error, ')}") from error
+        first = error.errors(include_url=False)[0]
+        where = " ".join(str(step) for step in first["loc"])
+        reason = first["msg"].removeprefix("Value error, ")
+        reason = reason.removeprefix(f"{record.name}: ")
+        raise CatalogError(f"{record.name}: {f'{where}: ' if where else ''}{reason}") from error
 
 
 def _shared_source(own: list[OwnFigure], slots: dict[str, _Slot], before: Source, sharing: int) -> Source:

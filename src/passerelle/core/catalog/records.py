@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
@@ -98,15 +98,15 @@ class ReachRow(Frozen):
     """
 
     fiber: str
-    reach_m: float
+    reach_m: Annotated[float, Field(ge=0)]
     min_length_m: float
-    max_insertion_loss_db: float
+    max_insertion_loss_db: Annotated[float, Field(ge=0)]
     min_insertion_loss_db: float = 0.0
     min_loss_source: Source | None = None
     split: LossSplit | None = None
     no_split: str = ""
     power_budget_db: float | None = None
-    penalties_db: float | None = None
+    penalties_db: Annotated[float, Field(ge=0)] | None = None
     penalties_source: Source | None = None
     engineered_beyond_m: float | None = None
     tx_min_dbm: float | None = None
@@ -208,12 +208,16 @@ class TemperatureRange(Frozen):
 
 
 class IngressClass(Frozen):
-    """A degree of protection: its two numerals say what dust and what water a box stands."""
+    """A degree of protection (IEC 60529): the dust numeral, and every water numeral that the box stands."""
 
     name: str
     dust: int
-    water: int
+    water: tuple[int, ...]
     source: Source
+
+    def stands(self, water: int, dust: int) -> bool:
+        """Whether the box stands these numerals of water and dust."""
+        return water in self.water and self.dust >= dust
 
 
 class SelfHeating(Frozen):

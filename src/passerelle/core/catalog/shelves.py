@@ -7,7 +7,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from functools import cache
 from importlib import resources
-from typing import Any, TypeVar
+from typing import Annotated, Any, TypeVar
 
 from pydantic import Field, ValidationError
 
@@ -53,10 +53,10 @@ class AttenuatorFigures(Frozen):
     """Tolerance of a fixed attenuator (dB), of a variable one as it is set, and the fixed values that are sold."""
 
     name: str = "attenuator"
-    tolerance_db: float
-    tolerance_share: float
+    tolerance_db: Annotated[float, Field(ge=0)]
+    tolerance_share: Annotated[float, Field(ge=0)]
     source: Source
-    variable_tolerance_db: float
+    variable_tolerance_db: Annotated[float, Field(ge=0)]
     variable_source: Source
     steps_db: tuple[float, ...]
     steps_source: Source

@@ -16,7 +16,7 @@ from passerelle.core.units import parse_length
 Shape = Literal["LC", "SC", "ST", "FC"]
 LossClass = Literal["mated pair", "mated pair, standard", "mated pair, low-loss", "grade B", "grade C", "grade D"]
 Water = Literal["dry", "splashed", "hosed", "flooded"]
-Ingress = Literal["unknown", "IP20", "IP30", "IP54", "IP65", "IP67"]
+Ingress = Literal["unknown", "IP20", "IP30", "IP54", "IP65", "IP67", "IP66/IP67"]
 
 
 def _length(value: Any) -> Any:

@@ -61,8 +61,8 @@ def ingress_findings(port: Port, catalog: Catalog) -> list[Finding]:
     if water == 0 and dust == 0:
         return []
     meets = " and ".join(word for word in ("dusty" if dust else "", port.water if water else "") if word)
-    fits = [c.name for c in catalog.ingress_classes.values() if c.water >= water and c.dust >= dust]
-    needs = f"It asks for IP{dust or 'X'}{water or 'X'} or better: {', '.join(fits)}."
+    fits = [c.name for c in catalog.ingress_classes.values() if c.stands(water, dust)]
+    needs = f"It asks for IP{dust or 'X'}{water or 'X'}; classes that cover it: {', '.join(fits)}."
     source = next(iter(catalog.ingress_classes.values())).source
     if port.ingress == "unknown":
         return [
@@ -75,7 +75,7 @@ def ingress_findings(port: Port, catalog: Catalog) -> list[Finding]:
             )
         ]
     own = catalog.ingress_classes[port.ingress]
-    if own.water >= water and own.dust >= dust:
+    if own.stands(water, dust):
         return []
     return [
         fail(

@@ -1664,7 +1664,7 @@ export interface components {
         };
         /**
          * IngressClass
-         * @description A degree of protection: its two numerals say what dust and what water a box stands.
+         * @description A degree of protection (IEC 60529): the dust numeral, and every water numeral that the box stands.
          */
         IngressClass: {
             /** Name */
@@ -1672,7 +1672,7 @@ export interface components {
             /** Dust */
             dust: number;
             /** Water */
-            water: number;
+            water: number[];
             source: components["schemas"]["Source"];
         };
         /**
@@ -2401,7 +2401,7 @@ export interface components {
              * @default unknown
              * @enum {string}
              */
-            ingress: "unknown" | "IP20" | "IP30" | "IP54" | "IP65" | "IP67";
+            ingress: "unknown" | "IP20" | "IP30" | "IP54" | "IP65" | "IP67" | "IP66/IP67";
         };
         /**
          * PowerPoint
@@ -5483,6 +5483,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Identified"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description The input was not accepted */
