@@ -145,3 +145,22 @@ def test_a_length_set_by_hand_takes_the_run_off_its_cable(client: TestClient) ->
         "1": "Rows A to B",
         "2": "Rows A to B",
     }
+
+
+def test_the_strand_sheet_names_what_each_strand_carries(client: TestClient) -> None:
+    rows = client.get(f"{API}/projects/1/plant/strands?cable=tide").json()
+    assert [(r["color"], r["use"]) for r in rows] == [
+        ("blue", "dead"),
+        ("orange", "dead"),
+        ("green", "dead"),
+        ("brown", "Tide station"),
+    ]
+    gone = client.get(f"{API}/projects/1/plant/strands?cable=nothing")
+    assert (gone.status_code, gone.json()["detail"]) == (422, "there is no cable 'nothing'")
+
+
+def test_the_pull_sheet_of_a_rented_pair_is_refused(client: TestClient) -> None:
+    assert client.get(f"{API}/projects/1/plant/pull?cable=lock%20quay").json()["start_at"] == "Harbor office"
+    refused = client.get(f"{API}/projects/1/plant/pull?cable=road%20pair")
+    assert (refused.status_code, "not pulled through" in refused.json()["detail"]) == (422, True)
+    assert client.get(f"{API}/projects/1/plant/pull?cable=lock%20quay&friction=nan").status_code == 422

@@ -13,10 +13,10 @@ from passerelle.core.link.elements import Run
 from passerelle.core.plant.outages import Rider, outage_of, outages, parts_of, shared
 from passerelle.core.plant.pull_sheet import pull_sheet
 from passerelle.core.plant.pulling import GRAVITY_M_S2, Section, both_ways, duct_fill, pull
-from passerelle.core.plant.riders import cable_uses, check_strands, free_strands, laid, off_plant
+from passerelle.core.plant.riders import cable_uses, check_strands, free_strands, laid, off_plant, strand_map
 from passerelle.core.plant.site import Cable, Place, Plant, PlantError, Way, cable_length_m, cable_path
 from passerelle.demo.plant import demo_plant
-from tests.core.plain import plain_link
+from tests.core.plain import CATALOG, plain_link
 
 PLACES = tuple(Place(id=name, name=name) for name in "ABCD")
 WAYS = (
@@ -215,3 +215,18 @@ def test_the_pull_sheet_feeds_where_it_is_easier_and_says_what_breaks() -> None:
     assert any("weight of the cable is not known" in what for what in told)
     with pytest.raises(PlantError, match="not pulled through"):
         pull_sheet(plant, "road pair")
+
+
+def test_strands_are_told_by_tube_and_color() -> None:
+    """TIA-598-D: twelve colors a tube, tubes in the same order."""
+    cable = Cable(id="k", name="k", ways=("ab",), strands=26, dead=(14,))
+    plant = plant_with(cable)
+    use = cable_uses(plant, [riding("k", 1, 13)])["k"]  # type: ignore[list-item]
+    rows = strand_map(cable, use, CATALOG.marks.strands.order)
+    assert len(rows) == 26
+    told = {row.number: (row.tube_color, row.color, row.use) for row in rows}
+    assert told[1] == ("blue", "blue", "link")
+    assert told[12] == ("blue", "aqua", "")
+    assert told[13] == ("orange", "blue", "link")
+    assert told[14] == ("orange", "orange", "dead")
+    assert told[26] == ("green", "orange", "")

@@ -237,3 +237,13 @@ def test_a_plant_changed_in_another_tab_is_not_overwritten(page: Page) -> None:
     other.reload()
     expect(other.get_by_label("name of pump")).to_have_value("Pumps")
     expect(other.get_by_label("name of tide")).to_have_value("Tide station")
+
+
+def test_the_strand_sheet_of_a_cable(page: Page) -> None:
+    page.goto("/site?table=cables")
+    page.locator("[data-row='tide']").get_by_role("link", name="strands").click()
+    rows = page.locator("[data-strand]")
+    expect(rows).to_have_count(4)
+    expect(rows.first).to_contain_text("dead")
+    expect(rows.last).to_contain_text("brown")
+    expect(rows.last).to_contain_text("Tide station")

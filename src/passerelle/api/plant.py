@@ -28,7 +28,7 @@ from passerelle.core.link.elements import Run
 from passerelle.core.plant.outages import Rider, outages, shared
 from passerelle.core.plant.pull_sheet import PullSheet, pull_sheet
 from passerelle.core.plant.pulling import DEFAULT_FRICTION, duct_fill
-from passerelle.core.plant.riders import cable_uses, cables_of, free_strands
+from passerelle.core.plant.riders import StrandRow, cable_uses, cables_of, free_strands, strand_map
 from passerelle.core.plant.site import Plant, PlantError, Way, cable_length_m
 from passerelle.store import projects as stored
 from passerelle.store.projects import StoredLink
@@ -67,6 +67,18 @@ def get_pull_sheet(
     """The pull of one cable: tension from both ends, bends, what to mind."""
     with database_of(request).read() as session:
         return pull_sheet(stored.plant(session, project_id), cable, friction)
+
+
+@router.get("/projects/{project_id}/plant/strands")
+def get_strands(request: Request, project_id: RowId, cable: str) -> list[StrandRow]:
+    """The strands of one cable by tube and color, with what each carries."""
+    with database_of(request).read() as session:
+        plant = stored.plant(session, project_id)
+        links = [item.link for item in stored.links(session, project_id)]
+    if cable not in plant.cable_of:
+        raise PlantError("cable", f"there is no cable '{cable}'")
+    colors = load_catalog().marks.strands.order
+    return list(strand_map(plant.cable_of[cable], cable_uses(plant, links)[cable], colors))
 
 
 @router.post("/links/{link_id}/lay")

@@ -12,6 +12,7 @@ import { useLink, useLinks, useProject, useProjects } from "../shared/queries";
 import { IdentifyPage } from "../site/IdentifyPage";
 import { PullPage } from "../site/PullPage";
 import { SitePage } from "../site/SitePage";
+import { StrandPage } from "../site/StrandPage";
 import { useSettings } from "../shared/settings";
 import { Header } from "./Header";
 import { HistoryPage } from "./HistoryPage";
@@ -38,6 +39,7 @@ export function App() {
           <Route path="/ladder" element={<LadderPage project={project.data} />} />
           <Route path="/exchange" element={<ExchangePage project={project.data} />} />
           <Route path="/site" element={<SitePage project={project.data} />} />
+          <Route path="/site/strands" element={<StrandPage project={project.data} />} />
           <Route path="/site/pull" element={<PullPage project={project.data} />} />
           <Route path="/identify" element={<IdentifyPage />} />
           <Route path="/rules" element={<HouseRulesPage project={project.data} />} />

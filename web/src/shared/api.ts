@@ -36,6 +36,7 @@ export type Outage = Schemas["Outage"];
 export type Evidence = Schemas["Evidence"];
 export type Identified = Schemas["Identified"];
 export type PullSheet = Schemas["PullSheet"];
+export type StrandRow = Schemas["StrandRow"];
 export type Stage = LinkRow["stage"];
 export type HouseRules = Schemas["HouseRules"];
 export type VerdictChange = Schemas["VerdictChange"];

@@ -24,3 +24,19 @@ export function jacketColor(fiber: readonly string[] | undefined, catalog: Catal
 }
 
 export const isGlass = (e: Element) => e.kind === "cord" || e.kind === "run" || e.kind === "pigtail";
+
+/** Strand and tube colors by name, for drawing beside the name. */
+export const STRAND_COLORS: Record<string, string> = {
+  blue: "#2f6db5",
+  orange: "#e07b2a",
+  green: "#2f9457",
+  brown: "#7a4b2a",
+  slate: "#7d858c",
+  white: "#f6f5f1",
+  red: "#c8332b",
+  black: "#1d1d1b",
+  yellow: "#e3bd1b",
+  violet: "#8b5fb0",
+  rose: "#e79ab0",
+  aqua: "#2bb3b8",
+};

@@ -24,6 +24,7 @@ import {
   type Problem,
   ProblemError,
   type Project,
+  type StrandRow,
   type PullSheet,
   type VerdictChange,
   type Walk,
@@ -182,6 +183,14 @@ export const usePullSheet = (project: Project | undefined, cable: string, fricti
   useQuery({
     queryKey: ["pull", project?.id, project?.revision, cable, friction],
     queryFn: () => call<PullSheet>(`/projects/${project?.id}/plant/pull?cable=${encodeURIComponent(cable)}&friction=${encodeURIComponent(friction)}`),
+    enabled: project !== undefined && cable !== "",
+    retry: false,
+  });
+
+export const useStrands = (project: Project | undefined, cable: string) =>
+  useQuery({
+    queryKey: ["strands", project?.id, project?.revision, cable],
+    queryFn: () => call<StrandRow[]>(`/projects/${project?.id}/plant/strands?cable=${encodeURIComponent(cable)}`),
     enabled: project !== undefined && cable !== "",
     retry: false,
   });

@@ -51,7 +51,7 @@ export function PlantTable({ shelf, plant, catalog, store }: Props) {
                 ))}
                 {shelf === "cables" && use && (
                   <Table.Cell px={1} py="1px" whiteSpace="nowrap" fontSize="12.5px" className="figures">
-                    <RouterLink to={`/site/pull?cable=${encodeURIComponent(row.id)}`}>pull sheet</RouterLink> {lengthText(use.length_m, unit)}; {Object.keys(use.use.taken).length}, {use.use.free}
+                    <RouterLink to={`/site/pull?cable=${encodeURIComponent(row.id)}`}>pull sheet</RouterLink>, <RouterLink to={`/site/strands?cable=${encodeURIComponent(row.id)}`}>strands</RouterLink> {lengthText(use.length_m, unit)}; {Object.keys(use.use.taken).length}, {use.use.free}
                   </Table.Cell>
                 )}
                 <Table.Cell px={1} py="1px">

@@ -93,12 +93,20 @@ class PolishMarks(Frozen):
     source: Source
 
 
+class StrandColors(Frozen):
+    """The color order of strands in a tube and of tubes in a cable."""
+
+    order: tuple[str, ...]
+    source: Source
+
+
 class Marks(Frozen):
-    """What can be seen of a cable, and the print by grade."""
+    """What can be seen of a cable, the color order of its strands, and the print by grade."""
 
     jacket: JacketMarks
     connector: ConnectorMarks
     polish: PolishMarks
+    strands: StrandColors
     print: dict[str, tuple[str, ...]]
 
 

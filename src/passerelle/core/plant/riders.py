@@ -7,7 +7,7 @@ from collections.abc import Iterable, Mapping
 
 from passerelle.core.link.chain import Link
 from passerelle.core.link.elements import Element, Run
-from passerelle.core.plant.site import Plant, PlantError, cable_length_m
+from passerelle.core.plant.site import Cable, Plant, PlantError, cable_length_m
 from passerelle.core.sources import Frozen
 
 Strand = tuple[str, int]
@@ -134,6 +134,46 @@ def free_strands(plant: Plant, links: Iterable[Link], cable_id: str, count: int)
             f"{len(cable.dead)} dead, {cable.reserved} kept for growth): {count} are wanted",
         )
     return tuple(free[:count])
+
+
+class StrandRow(Frozen):
+    """One strand of a cable: its number, tube and position in it, their colors, and what it carries.
+
+    ``use`` is the name of a link, ``dead``, or empty for a free strand.
+    """
+
+    number: int
+    tube: int
+    tube_color: str
+    position: int
+    color: str
+    use: str
+
+
+def strand_map(cable: Cable, use: CableUse, colors: tuple[str, ...]) -> tuple[StrandRow, ...]:
+    """All strands of a cable by tube and color, as a closure shows them (TIA-598-D, twelve to a tube).
+
+    Args:
+        cable: the cable; its strands are numbered from 1.
+        use: how its strands are used.
+        colors: the color order, shape (12,).
+    """
+    size = len(colors)
+    rows = []
+    for number in range(1, cable.strands + 1):
+        tube, position = divmod(number - 1, size)
+        dead = "dead" if number in cable.dead else ""
+        rows.append(
+            StrandRow(
+                number=number,
+                tube=tube + 1,
+                tube_color=colors[tube % size],
+                position=position + 1,
+                color=colors[position],
+                use=use.taken.get(number, dead),
+            )
+        )
+    return tuple(rows)
 
 
 def cable_uses(plant: Plant, links: Iterable[Link]) -> dict[str, CableUse]:

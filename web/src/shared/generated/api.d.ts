@@ -420,6 +420,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project_id}/plant/strands": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Strands
+         * @description The strands of one cable by tube and color, with what each carries.
+         */
+        get: operations["get_strands_api_v1_projects__project_id__plant_strands_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/links/{link_id}/lay": {
         parameters: {
             query?: never;
@@ -1905,12 +1925,13 @@ export interface components {
         };
         /**
          * Marks
-         * @description What can be seen of a cable, and the print by grade.
+         * @description What can be seen of a cable, the color order of its strands, and the print by grade.
          */
         Marks: {
             jacket: components["schemas"]["JacketMarks"];
             connector: components["schemas"]["ConnectorMarks"];
             polish: components["schemas"]["PolishMarks"];
+            strands: components["schemas"]["StrandColors"];
             /** Print */
             print: {
                 [key: string]: string[];
@@ -2954,6 +2975,35 @@ export interface components {
             after_bend_n: number;
             /** Sidewall N Per M */
             sidewall_n_per_m: number;
+        };
+        /**
+         * StrandColors
+         * @description The color order of strands in a tube and of tubes in a cable.
+         */
+        StrandColors: {
+            /** Order */
+            order: string[];
+            source: components["schemas"]["Source"];
+        };
+        /**
+         * StrandRow
+         * @description One strand of a cable: its number, tube and position in it, their colors, and what it carries.
+         *
+         *     ``use`` is the name of a link, ``dead``, or empty for a free strand.
+         */
+        StrandRow: {
+            /** Number */
+            number: number;
+            /** Tube */
+            tube: number;
+            /** Tube Color */
+            tube_color: string;
+            /** Position */
+            position: number;
+            /** Color */
+            color: string;
+            /** Use */
+            use: string;
         };
         /**
          * TemperatureRange
@@ -4663,6 +4713,71 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PullSheet"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_strands_api_v1_projects__project_id__plant_strands_get: {
+        parameters: {
+            query: {
+                cable: string;
+            };
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StrandRow"][];
                 };
             };
             /** @description The request cannot be read */
