@@ -59,7 +59,7 @@ export function IdentifyPage() {
             <Button mt={2} size="sm" variant="outline" disabled={likely.length > 8} onClick={() => navigate(`/links?new=1&glass=${encodeURIComponent(likely.map((candidate) => candidate.grade).join(","))}`)}>
               Plan a link over it
             </Button>
-            <Heading as="h2" size="sm" fontWeight={600} mt={4}>What it carries, whichever of them it is</Heading>
+            <Heading as="h2" size="sm" fontWeight={600} mt={4}>What it carries, whichever of the likely ones it is</Heading>
             <Table.Root size="sm" aria-label="What it carries">
               <Table.Body>
                 {found.data.carries.map((line) => (
