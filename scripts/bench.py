@@ -28,6 +28,7 @@ from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.house import HouseRules
 from passerelle.core.link.build import LinkEnd, build_link, cage_for
 from passerelle.core.link.chain import Link
+from passerelle.demo.plant import demo_plant
 from passerelle.demo.port_aubier import demo_links
 from passerelle.store import projects
 from passerelle.store.database import Database
@@ -106,7 +107,7 @@ def edit() -> list[tuple[str, bool]]:
     with tempfile.TemporaryDirectory() as folder:
         database = Database(Path(folder) / "bench.sqlite")
         with database.write() as session:
-            projects.create_project(session, "bench", demo_links(), HouseRules())
+            projects.create_project(session, "bench", demo_links(), HouseRules(), demo_plant())
         app = create_app(database)
         _commit_endpoint(app, database)
         client = TestClient(app)
@@ -155,7 +156,7 @@ def script_size() -> list[tuple[str, bool]]:
 def main() -> int:
     """Run all and say what missed."""
     marks = [*batch(), *memory(), *edit(), *script_size()]
-    bench_browser.report("the demo", demo_links())
+    bench_browser.report("the demo", demo_links(), demo_plant())
     bench_browser.report("5,000 links", list(many_links(5000)))
     for text, kept in marks:
         print(f"{'ok  ' if kept else 'MISS'} {text}")

@@ -17,6 +17,7 @@ from playwright.sync_api import Browser, Page, sync_playwright
 from passerelle.api.app import create_app
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import Link
+from passerelle.core.plant.site import Plant
 from passerelle.store import projects
 from passerelle.store.database import Database
 
@@ -46,9 +47,9 @@ SCROLL = """() => new Promise((done) => {
 })"""
 
 
-def report(name: str, links: list[Link]) -> None:
+def report(name: str, links: list[Link], plant: Plant | None = None) -> None:
     """Print what a person waits for in a project of these links."""
-    with _served(links) as address, sync_playwright() as play:
+    with _served(links, plant) as address, sync_playwright() as play:
         browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
         first_ms = statistics.median(_first_view(browser, address) for _ in range(3))
         page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=address)
@@ -96,11 +97,11 @@ def _scroll(page: Page) -> list[float]:
 
 
 @contextmanager
-def _served(links: list[Link]) -> Iterator[str]:
+def _served(links: list[Link], plant: Plant | None) -> Iterator[str]:
     with tempfile.TemporaryDirectory() as folder:
         database = Database(Path(folder) / "bench.sqlite")
         with database.write() as session:
-            projects.create_project(session, "bench", links, HouseRules())
+            projects.create_project(session, "bench", links, HouseRules(), plant)
         with socket.socket() as free:
             free.bind(("127.0.0.1", 0))
             port = free.getsockname()[1]
