@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 import pytest
 from hypothesis import given, settings
@@ -109,8 +110,11 @@ def test_the_two_ways_to_the_lock_are_not_diverse() -> None:
     assert not found.diverse
     assert (found.ways, found.places, found.cables) == (("quay 0",), ("quay pit",), ())
     by_part = {(o.kind, o.id): o for o in outages(plant, [quay, dike])}
-    assert by_part["way", "quay 0"].dark == ("Lock house",)
-    assert [(e.dark, e.left_mbps) for e in by_part["way", "dike"].ends] == [(False, 1000)]
+    assert set(by_part["way", "quay 0"].dark) == {"Harbor office", "Lock house"}
+    assert {(e.place, e.dark, e.left_mbps) for e in by_part["way", "dike"].ends} == {
+        ("Harbor office", False, 1000),
+        ("Lock house", False, 1000),
+    }
 
 
 @st.composite
@@ -230,3 +234,44 @@ def test_strands_are_told_by_tube_and_color() -> None:
     assert told[13] == ("orange", "blue", "link")
     assert told[14] == ("orange", "orange", "dead")
     assert told[26] == ("green", "orange", "")
+
+
+@pytest.mark.parametrize("ways", [("ab", "bc"), ("ba", "bc"), ("ab", "cb"), ("ba", "cb")])
+def test_where_one_cable_is_patched_to_the_next_is_a_single_point_of_failure(ways: tuple[str, str]) -> None:
+    """Whichever way the ways are drawn, the patch between two cables lies between the ends and they do not."""
+    drawn = tuple(Way(id=w, name=w, start=w[0].upper(), end=w[1].upper(), length_m=10) for w in ways)
+    cables = tuple(Cable(id=f"c {w}", name=w, ways=(w,)) for w in ways)
+    plant = Plant(places=PLACES, ways=drawn, cables=cables)
+    rider = Rider(1, "a to c", "A", "C", 1000, tuple(cable.id for cable in cables))
+    assert [part for part in parts_of(rider, plant) if part[0] == "place"] == [("place", "B")]
+
+
+def test_an_outage_does_not_depend_on_the_side_from_which_a_link_is_drawn() -> None:
+    plant = demo_plant()
+    quay = Rider(2, "quay", "Harbor office", "Lock house", 1000, ("lock quay",))
+    dike = Rider(3, "dike", "Harbor office", "Lock house", 10_000, ("lock dike",))
+    crane = Rider(4, "crane", "Harbor office", "Crane 1", 1000, ("crane 1",))
+    plain = outages(plant, [quay, dike, crane])
+    for turned in (quay, dike, crane):
+        riders = [replace(r, near=r.far, far=r.near) if r is turned else r for r in (quay, dike, crane)]
+        found = outages(plant, riders)
+        assert [(o.kind, o.id, {(e.place, e.dark, e.left_mbps) for e in o.ends}) for o in found] == [
+            (o.kind, o.id, {(e.place, e.dark, e.left_mbps) for e in o.ends}) for o in plain
+        ]
+
+
+def test_a_climb_is_pulled_whole_and_indoor_bends_have_their_own_limit() -> None:
+    """0.2 kg/m up 30 m weighs 58.8 N, however short the level part; 200° indoors are too many in any way."""
+    riser = Way(id="ab", name="ab", start="A", end="B", kind="riser", length_m=10, rise_m=30, bends_deg=(90, 110))
+    duct = Way(id="bc", name="bc", start="B", end="C", length_m=50)
+    cable = Cable(id="k", name="k", ways=("ab", "bc"), weight_kg_per_km=200)
+    sheet = pull_sheet(Plant(places=PLACES, ways=(riser, duct), cables=(cable,)), "k")
+    up = next(p for p in sheet.pulls if p.direction == "forwards")
+    assert up.steps[0].after_straight_n == pytest.approx(W * 30)
+    assert any(warning.breaks and "200°" in warning.what for warning in sheet.warnings)
+
+
+def test_a_run_names_as_many_strands_as_it_needs() -> None:
+    plant = plant_with(Cable(id="k", name="k", ways=("ab",)))
+    with pytest.raises(PlantError, match="needs 2 of the strands of 'k' and names 1"):
+        check_strands([riding("k", 1)], plant)  # type: ignore[list-item]

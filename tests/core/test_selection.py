@@ -6,6 +6,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from passerelle.core.catalog.own import OwnFigure
 from passerelle.core.findings import Verdict
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import glass, length_m, modules
@@ -143,3 +144,17 @@ def test_less_length_than_the_cords_need_is_refused() -> None:
 def test_glass_without_a_row_is_no_answer() -> None:
     with pytest.raises(NoAnswerError, match="not made for OM1"):
         best_link(ask(100, 400_000, fiber=["OM1"]), CATALOG, HouseRules())
+
+
+def test_an_own_reach_is_counted_in_what_if_and_in_the_answer() -> None:
+    figures = [
+        OwnFigure(
+            shelf="application", name="10GBASE-LR", figure=f"reaches.OS2.{figure}", value=value, source="sheet"
+        )
+        for figure, value in (("reach_m", 20_000), ("max_insertion_loss_db", 12), ("power_budget_db", 16))
+    ]
+    house = HouseRules(own_figures=tuple(figures))
+    found = try_out(plain_link("10GBASE-LR", "OS2", 15_000.0), WhatIf(), CATALOG, house)
+    assert found.review.verdict is Verdict.PASS
+    assert found.passes_to_m == pytest.approx(20_000, rel=0.01)
+    assert "it reaches 20.00 km on OS2" in answer(ask(15_000), CATALOG, house).why

@@ -146,6 +146,8 @@ def with_change(change: str) -> str:
             run.update({"cable": "lock quay", "strand_numbers": [2, 3]})
         case "cable gone":
             raw["plant"]["cables"] = raw["plant"]["cables"][1:]
+        case "grade":
+            raw["plant"]["cables"][0]["fiber"] = ["OM9"]
         case "way to nowhere":
             raw["plant"]["ways"][0]["end"] = "nowhere"
         case "numbers":
@@ -166,6 +168,7 @@ def with_change(change: str) -> str:
         ("own figure", "house_rules.own_figures: splice: least ≤ typical ≤ worst"),
         ("strand twice", "strand 2 of Lock, by the quay would carry both"),
         ("cable gone", "'Lock house, quay duct' rides on the cable 'lock quay'"),
+        ("grade", "Lock, by the quay: no fiber is called 'OM9'"),
         ("way to nowhere", "there is no place 'nowhere'"),
         ("numbers", "history.numbers: one number for each link"),
         ("state", "history.entries[0].state: Input should be 'done', 'undone' or 'dropped'"),

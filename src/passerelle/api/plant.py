@@ -29,7 +29,7 @@ from passerelle.core.plant.outages import Rider, outages, shared
 from passerelle.core.plant.pull_sheet import PullSheet, pull_sheet
 from passerelle.core.plant.pulling import DEFAULT_FRICTION, duct_fill
 from passerelle.core.plant.riders import StrandRow, cable_uses, cables_of, free_strands, strand_map
-from passerelle.core.plant.site import Plant, PlantError, Way, cable_length_m
+from passerelle.core.plant.site import Plant, PlantError, Way, cable_length_m, check_plant_names
 from passerelle.store import projects as stored
 from passerelle.store.projects import StoredLink
 
@@ -46,12 +46,7 @@ def get_plant(request: Request, project_id: RowId) -> PlantOut:
 @router.put("/projects/{project_id}/plant")
 def set_plant(request: Request, project_id: RowId, wish: PlantRequest) -> PlantOut:
     """Change the plant and every link that rides on it, as one entry. 409 when it was changed meanwhile."""
-    catalog = load_catalog()
-    for cable in wish.plant.cables:
-        for grade in cable.fiber:
-            catalog.fiber(grade)
-        if cable.construction:
-            catalog.construction(cable.construction)
+    check_plant_names(wish.plant, load_catalog())
     with database_of(request).write() as session:
         stored.set_plant(session, project_id, wish.revision, wish.plant, wish.label or "plant")
         return _view(session, project_id)

@@ -13,7 +13,7 @@ from passerelle.core.link.chain import Link, with_ids
 from passerelle.core.link.edits import EditError
 from passerelle.core.link.names import check_names
 from passerelle.core.plant.riders import check_strands, laid
-from passerelle.core.plant.site import Plant, PlantError
+from passerelle.core.plant.site import Plant, PlantError, check_plant_names
 from passerelle.core.sources import Frozen
 
 FORMAT = "passerelle-plan"
@@ -150,6 +150,7 @@ def read_plan(text: str, catalog: Catalog) -> PlanFile:
         except EditError as error:
             raise PlanFileError(f"links[{number}] '{link.name}', {error.field}: {error}") from error
     try:
+        check_plant_names(plan.plant, catalog)
         check_strands(links, plan.plant)
         links = tuple(laid(link, plan.plant) for link in links)
     except PlantError as error:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections import defaultdict
+from collections import Counter, defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
@@ -35,7 +35,11 @@ class DarkPlace(Frozen):
 
 
 class Outage(Frozen):
-    """What goes when one element goes: the links that are cut and the ends that feel it."""
+    """What goes when one element goes: the links that are cut and the ends that feel it.
+
+    Of the two ends of a link the one with fewer links is told, both where they have as many: that a core keeps
+    running without one of its many links is no news.
+    """
 
     kind: ElementKind
     id: str
@@ -66,6 +70,7 @@ def parts_of(rider: Rider, plant: Plant) -> dict[Part, None]:
     """All that a link rides on, in order: its cables, their ways, and the places between its ends."""
     parts: dict[Part, None] = {}
     passed: list[str] = []
+    tips: Counter[str] = Counter()
     for cable_id in rider.cables:
         cable = plant.cable_of.get(cable_id)
         if cable is None:
@@ -73,9 +78,14 @@ def parts_of(rider: Rider, plant: Plant) -> dict[Part, None]:
         parts["cable", cable.id] = None
         for way_id in cable.ways:
             parts["way", way_id] = None
-        passed += cable_path(cable, plant.way_of) or ()
+        path = cable_path(cable, plant.way_of) or ()
+        passed += path
+        tips.update((path[0], path[-1]) if path else ())
+    inner = Counter(passed)
     for place in passed:
-        if passed and place not in (passed[0], passed[-1]):
+        # A place where one cable ends and the next begins counts twice: it lies between, whichever way they are drawn.
+        is_end = inner[place] == tips[place] and tips[place] % 2 == 1
+        if not is_end:
             parts["place", place] = None
     return parts
 
@@ -83,13 +93,13 @@ def parts_of(rider: Rider, plant: Plant) -> dict[Part, None]:
 def outages(plant: Plant, riders: Sequence[Rider]) -> list[Outage]:
     """The outage of every element that some link rides on, the worst first.
 
-    One pass collects the links of each element; an end is dark when all its links are among them. Links
+    One pass collects the links of each element; an end is dark when all links that end there, at whichever
+    side they are drawn, are among them. Links
     without a cable on the plant cannot be cut by it and keep their ends alight.
     """
     cut: dict[Part, list[Rider]] = defaultdict(list)
-    at_end: dict[str, list[Rider]] = defaultdict(list)
+    at_end = _at_ends(riders)
     for rider in riders:
-        at_end[rider.far].append(rider)
         for part in parts_of(rider, plant):
             cut[part].append(rider)
     found = [_outage(part, lost, at_end, plant) for part, lost in cut.items()]
@@ -98,18 +108,31 @@ def outages(plant: Plant, riders: Sequence[Rider]) -> list[Outage]:
 
 def outage_of(part: Part, plant: Plant, riders: Sequence[Rider]) -> Outage:
     """The outage of one element, found by cutting it: the plain definition that ``outages`` must agree with."""
+    lost = [rider for rider in riders if part in parts_of(rider, plant)]
+    return _outage(part, lost, _at_ends(riders), plant)
+
+
+def _at_ends(riders: Sequence[Rider]) -> dict[str, list[Rider]]:
+    """The links that end at each place, at either side."""
     at_end: dict[str, list[Rider]] = defaultdict(list)
     for rider in riders:
-        at_end[rider.far].append(rider)
-    lost = [rider for rider in riders if part in parts_of(rider, plant)]
-    return _outage(part, lost, at_end, plant)
+        for place in {rider.near, rider.far}:
+            at_end[place].append(rider)
+    return at_end
+
+
+def _told(rider: Rider, at_end: dict[str, list[Rider]]) -> list[str]:
+    """The ends of a link to speak of: those with the fewer links."""
+    ends = list(dict.fromkeys((rider.near, rider.far)))
+    fewest = min(len(at_end[place]) for place in ends)
+    return [place for place in ends if len(at_end[place]) == fewest]
 
 
 def _outage(part: Part, lost: list[Rider], at_end: dict[str, list[Rider]], plant: Plant) -> Outage:
     kind, element = part
     gone = {rider.id for rider in lost}
     ends = []
-    for place in dict.fromkeys(rider.far for rider in lost):
+    for place in dict.fromkeys(place for rider in lost for place in _told(rider, at_end)):
         left = [rider.rate_mbps for rider in at_end[place] if rider.id not in gone]
         ends.append(DarkPlace(place=place, dark=not left, left_mbps=max(left, default=0)))
     shelves: dict[ElementKind, tuple[Way | Cable | Place, ...]] = {

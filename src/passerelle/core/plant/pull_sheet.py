@@ -19,7 +19,10 @@ from passerelle.core.plant.site import Cable, Plant, PlantError, Way, cable_leng
 from passerelle.core.sources import Frozen, Source, estimated
 
 BEND_RADIUS_M = 0.5
-SPREAD = estimated("bends spread evenly over a way, each of 0.5 m radius: the way as it is built decides")
+SPREAD = estimated(
+    "bends spread evenly over a way, each of 0.5 m radius, its climb before them and its fall after them: "
+    "the way as it is built decides"
+)
 _INDOORS = {"tray", "riser", "wall"}
 _PULLED = {"duct", "riser", "tray", "trench", "wall"}
 
@@ -86,25 +89,31 @@ def pull_sheet(plant: Plant, cable_id: str, friction: float = DEFAULT_FRICTION) 
 
 
 def _sections(way: Way, start: str) -> list[Section]:
-    """A way as straights of one length with its bends between them, from the end that is met first."""
+    """A way as straights of one length with its bends between them, from the end that is met first.
+
+    The length of a way is level; its climb or fall is a section of its own, at the side where it pulls harder.
+    """
     forwards = start == way.start
     bends = way.bends_deg if forwards else tuple(reversed(way.bends_deg))
-    parts = len(bends) + 1
-    rise_m = (way.rise_m if forwards else -way.rise_m) / parts
-    return [
-        Section(length_m=way.length_m / parts, rise_m=rise_m, bend_deg=bend, bend_radius_m=BEND_RADIUS_M)
-        for bend in (*bends, 0.0)
-    ]
+    rise_m = way.rise_m if forwards else -way.rise_m
+    level_m = way.length_m / (len(bends) + 1)
+    level = [Section(length_m=level_m, bend_deg=bend, bend_radius_m=BEND_RADIUS_M) for bend in (*bends, 0.0)]
+    if rise_m == 0:
+        return level
+    vertical = Section(length_m=abs(rise_m), rise_m=rise_m)
+    return [vertical, *level] if rise_m > 0 else [*level, vertical]
 
 
 def _warnings(cable: Cable, ways: list[Way], pulls: tuple[Pull, ...], bends_deg: float) -> list[PullWarning]:
     found: list[PullWarning] = []
-    indoors = all(way.kind in _INDOORS for way in ways)
-    limit_deg = BENDS_IN_BUILDINGS_DEG if indoors else BENDS_OUTSIDE_DEG
-    source = BENDS_SOURCE if indoors else BENDS_OUTSIDE_SOURCE
-    if bends_deg > limit_deg:
-        what = f"{bends_deg:g}° of bends in one pull, at most {limit_deg:g}°: set a pull point between them."
-        found.append(PullWarning(what=what, breaks=True, source=source))
+    inside_deg = sum(sum(way.bends_deg) for way in ways if way.kind in _INDOORS)
+    for turned_deg, limit_deg, source in (
+        (inside_deg, BENDS_IN_BUILDINGS_DEG, BENDS_SOURCE),
+        (bends_deg, BENDS_OUTSIDE_DEG, BENDS_OUTSIDE_SOURCE),
+    ):
+        if turned_deg > limit_deg:
+            what = f"{turned_deg:g}° of bends in one pull, at most {limit_deg:g}°: set a pull point between them."
+            found.append(PullWarning(what=what, breaks=True, source=source))
     if not cable.weight_kg_per_km:
         found.append(
             PullWarning(what="The weight of the cable is not known: no tension can be given.", breaks=False)

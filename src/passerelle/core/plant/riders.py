@@ -56,7 +56,7 @@ def laid(link: Link, plant: Plant) -> Link:
 
 
 def released(before: Link, after: Link) -> Link:
-    """The link after a change by hand: a run whose length, grade or construction was set leaves its cable.
+    """The link after a change by hand: a run whose length, glass or strand count was set leaves its cable.
 
     What the plant says and what a hand wrote cannot both hold; the hand wins, and the strands become free.
     """
@@ -64,16 +64,19 @@ def released(before: Link, after: Link) -> Link:
     elements: list[Element] = []
     for element in after.elements:
         known = old.get(element.id)
-        if isinstance(element, Run) and known and known.cable and _ride(known) == _ride(element):
-            followed = (known.length_m, known.fiber, known.construction)
-            if followed != (element.length_m, element.fiber, element.construction):
-                element = element.model_copy(update={"cable": "", "strand_numbers": ()})
+        stays = isinstance(element, Run) and known and known.cable and _ride(known) == _ride(element)
+        if stays and _followed(known) != _followed(element):
+            element = element.model_copy(update={"cable": "", "strand_numbers": ()})
         elements.append(element)
     return after.model_copy(update={"elements": tuple(elements)})
 
 
 def _ride(run: Run) -> tuple[str, tuple[int, ...]]:
     return run.cable, run.strand_numbers
+
+
+def _followed(run: Run) -> tuple[object, ...]:
+    return run.length_m, run.fiber, run.construction, run.strands
 
 
 def off_plant(link: Link) -> Link:
@@ -97,11 +100,20 @@ def taken_strands(links: Iterable[Link]) -> dict[Strand, list[str]]:
 
 
 def check_strands(links: Iterable[Link], plant: Plant) -> None:
-    """Check that no strand carries two links, and that each exists and is alive.
+    """Check that no strand carries two links, that each exists and is alive, and that a run has all that it needs.
 
     Raises:
-        PlantError: one is taken twice, dead, or beyond the cable's count.
+        PlantError: one is taken twice, dead, or beyond the cable's count; a run has more or fewer than its strands.
     """
+    links = list(links)
+    for link in links:
+        for element in link.elements:
+            if isinstance(element, Run) and element.cable and len(element.strand_numbers) != element.strands:
+                raise PlantError(
+                    f"cables[{element.cable}].strands",
+                    f"a run of '{link.name}' needs {element.strands} of the strands of '{element.cable}' and names "
+                    f"{len(element.strand_numbers)}: lay it again",
+                )
     for (cable_id, number), names in taken_strands(links).items():
         cable = plant.cable_of.get(cable_id)
         if cable is None:

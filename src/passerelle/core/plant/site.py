@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
+from passerelle.core.catalog.shelves import Catalog, CatalogError
 from passerelle.core.link.elements import FiberCandidates, Label, LengthM, Temperature
 from passerelle.core.sources import Frozen
 
@@ -192,3 +193,19 @@ def cable_length_m(cable: Cable, plant: Plant) -> float:
     """Length of a cable in m: its ways, their rises, and the slack at its ends."""
     ways = plant.way_of
     return round(sum(ways[i].length_m + abs(ways[i].rise_m) for i in cable.ways) + cable.slack_m, 6)
+
+
+def check_plant_names(plant: Plant, catalog: Catalog) -> None:
+    """Check that every grade and construction of a cable exists.
+
+    Raises:
+        PlantError: one does not; the message lists what the catalog has.
+    """
+    for cable in plant.cables:
+        try:
+            for grade in cable.fiber:
+                catalog.fiber(grade)
+            if cable.construction:
+                catalog.construction(cable.construction)
+        except CatalogError as error:
+            raise PlantError(f"cables[{cable.id}]", f"{cable.name}: {error}") from error

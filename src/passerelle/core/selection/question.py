@@ -12,7 +12,7 @@ from passerelle.core.batch import Figures, figures_of
 from passerelle.core.catalog.records import Application
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Verdict
-from passerelle.core.house import HouseRules
+from passerelle.core.house import HouseRules, house_catalog
 from passerelle.core.link.build import LinkEnd, build_link, cage_for
 from passerelle.core.link.chain import Link
 from passerelle.core.link.elements import FiberCandidates, Label, LengthM, Module, Strands
@@ -102,7 +102,7 @@ def answer(question: Question, catalog: Catalog, house: HouseRules) -> Answer:
     Raises:
         CatalogError: a cage or grade that the catalog does not have.
     """
-    pairs = list(_pairs(question, catalog))
+    pairs = list(_pairs(question, house_catalog(catalog, house)))
     links = [_chain(question, application, fiber, catalog, house) for application, fiber in pairs]
     judged = zip(pairs, links, figures_of(links, catalog, house), strict=True)
     tried = [_Try(application, fiber, link, figures) for (application, fiber), link, figures in judged]
@@ -132,7 +132,8 @@ def best_link(question: Question, catalog: Catalog, house: HouseRules) -> Link:
             f"no application in the catalog runs {format_rate(question.rate_mbps)} on {question.strands} strand"
             f"{'s' if question.strands > 1 else ''} in these cages: choose another speed, cage or strand count"
         )
-    closest = max(found.ruled_out, key=lambda out: _reach_m(catalog.application(out.application), out.fiber))
+    shown = house_catalog(catalog, house)
+    closest = max(found.ruled_out, key=lambda out: _reach_m(shown.application(out.application), out.fiber))
     raise NoAnswerError(
         f"nothing reaches: {closest.application} on {' or '.join(closest.fiber)}: {closest.reason} "
         "Choose a lower speed, a shorter way or other glass"

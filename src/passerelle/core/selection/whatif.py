@@ -5,7 +5,7 @@ from __future__ import annotations
 from passerelle.core.batch import figures_of
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Verdict
-from passerelle.core.house import HouseRules, Profile
+from passerelle.core.house import HouseRules, Profile, house_catalog
 from passerelle.core.link.bulk import SetApplication, edits_for, set_length
 from passerelle.core.link.chain import Link, modules
 from passerelle.core.link.edits import Edit, EditError, apply_edits
@@ -64,7 +64,8 @@ def passes_to_m(link: Link, catalog: Catalog, house: HouseRules) -> float | None
 
     Two passes over 200 lengths each: the whole range of the application's rows, then around the last that passed.
     """
-    reaches = [row.reach_m for m in modules(link) for row in catalog.application(m.application).reaches]
+    shown = house_catalog(catalog, house)
+    reaches = [row.reach_m for m in modules(link) for row in shown.application(m.application).reaches]
     farthest_m = min(max(reaches, default=0.0) * 1.01, _FARTHEST_M)
     low_m, step_m = 0.0, farthest_m / _STEPS
     best_m: float | None = None

@@ -2065,6 +2065,9 @@ export interface components {
         /**
          * Outage
          * @description What goes when one element goes: the links that are cut and the ends that feel it.
+         *
+         *     Of the two ends of a link the one with fewer links is told, both where they have as many: that a core keeps
+         *     running without one of its many links is no news.
          */
         Outage: {
             /**
