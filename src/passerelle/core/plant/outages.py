@@ -83,7 +83,7 @@ def parts_of(rider: Rider, plant: Plant) -> dict[Part, None]:
         tips.update((path[0], path[-1]) if path else ())
     inner = Counter(passed)
     for place in passed:
-        # A place where one cable ends and the next begins counts twice: it lies between, whichever way they are drawn.
+        # Where one cable ends and the next begins counts twice: it lies between, however they are drawn.
         is_end = inner[place] == tips[place] and tips[place] % 2 == 1
         if not is_end:
             parts["place", place] = None

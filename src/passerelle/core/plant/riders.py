@@ -64,19 +64,17 @@ def released(before: Link, after: Link) -> Link:
     elements: list[Element] = []
     for element in after.elements:
         known = old.get(element.id)
-        stays = isinstance(element, Run) and known and known.cable and _ride(known) == _ride(element)
-        if stays and _followed(known) != _followed(element):
+        if isinstance(element, Run) and known and known.cable and _hand_set(known, element):
             element = element.model_copy(update={"cable": "", "strand_numbers": ()})
         elements.append(element)
     return after.model_copy(update={"elements": tuple(elements)})
 
 
-def _ride(run: Run) -> tuple[str, tuple[int, ...]]:
-    return run.cable, run.strand_numbers
-
-
-def _followed(run: Run) -> tuple[object, ...]:
-    return run.length_m, run.fiber, run.construction, run.strands
+def _hand_set(before: Run, after: Run) -> bool:
+    """Whether what follows the plant was changed while the cable and the strands stayed."""
+    rides = ((run.cable, run.strand_numbers) for run in (before, after))
+    followed = ((run.length_m, run.fiber, run.construction, run.strands) for run in (before, after))
+    return len(set(rides)) == 1 and len(set(followed)) == 2
 
 
 def off_plant(link: Link) -> Link:
