@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
+from hypothesis import settings
 
 from passerelle.core.catalog.shelves import Catalog, load_catalog
 from passerelle.core.house import HouseRules
@@ -13,6 +14,9 @@ from passerelle.demo.plant import demo_plant
 from passerelle.demo.port_aubier import PROJECT_NAME, demo_links
 from passerelle.store import projects
 from passerelle.store.database import Database
+
+settings.register_profile("untimed", deadline=None)  # a test on a busy machine is slow, not wrong
+settings.load_profile("untimed")
 
 
 @pytest.fixture(scope="session")

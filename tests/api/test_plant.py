@@ -30,7 +30,7 @@ def test_a_longer_way_reaches_every_link_on_it_and_one_undo_takes_all_back(clien
     content = plant(client)
     row(content, "ways", "quay 0")["length_m"] = "500 m"
     answer = put(client, content["plant"], content["revision"]).json()
-    assert next(c["length_m"] for c in answer["cables"] if c["id"] == "crane 1") == 895
+    assert next(c["length_m"] for c in answer["cables"] if c["id"] == "crane 3") == 1375
     after = {r["name"]: (r["length_m"], r["verdict"]) for r in client.get(f"{API}/projects/1/links").json()}
     moved = {name for name in after if after[name] != before[name]}
     quay = {"Lock house, quay duct", "Lock house, dike duct", "Crane 1", "Crane 2", "Crane 3", "Tide station"}

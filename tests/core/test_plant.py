@@ -204,21 +204,21 @@ def test_a_bend_far_from_the_reel_is_the_harder_pull_and_the_easier_end_comes_fi
 
 def test_the_pull_sheet_feeds_where_it_is_easier_and_says_what_breaks() -> None:
     plant = demo_plant()
-    sheet = pull_sheet(plant, "lock dike")
+    sheet = pull_sheet(plant, ["lock dike"])
     assert sheet.places == ("Harbor office", "Quay pit", "Lock house")
     assert sheet.bends_deg == 240
     assert sheet.pulls[0].tension_n < sheet.pulls[1].tension_n < 1800
     assert sheet.start_at == "Harbor office"
     assert not any(warning.breaks for warning in sheet.warnings)
-    dry = pull_sheet(plant, "lock dike", friction=0.9)
+    dry = pull_sheet(plant, ["lock dike"], friction=0.9)
     assert any(warning.breaks and "add a pull point" in warning.what for warning in dry.warnings)
     bent = Way(id="ab", name="ab", start="A", end="B", kind="riser", length_m=40, bends_deg=(90, 90, 90))
     tight = Plant(places=PLACES, ways=(bent,), cables=(Cable(id="k", name="k", ways=("ab",)),))
-    told = {warning.what: warning.breaks for warning in pull_sheet(tight, "k").warnings}
+    told = {warning.what: warning.breaks for warning in pull_sheet(tight, ["k"]).warnings}
     assert told["270° of bends in one pull, at most 180°: set a pull point between them."]
-    assert any("weight of the cable is not known" in what for what in told)
+    assert any("weight of k is not known" in what for what in told)
     with pytest.raises(PlantError, match="not pulled through"):
-        pull_sheet(plant, "road pair")
+        pull_sheet(plant, ["road pair"])
 
 
 def test_strands_are_told_by_tube_and_color() -> None:
@@ -265,7 +265,7 @@ def test_a_climb_is_pulled_whole_and_indoor_bends_have_their_own_limit() -> None
     riser = Way(id="ab", name="ab", start="A", end="B", kind="riser", length_m=10, rise_m=30, bends_deg=(90, 110))
     duct = Way(id="bc", name="bc", start="B", end="C", length_m=50)
     cable = Cable(id="k", name="k", ways=("ab", "bc"), weight_kg_per_km=200)
-    sheet = pull_sheet(Plant(places=PLACES, ways=(riser, duct), cables=(cable,)), "k")
+    sheet = pull_sheet(Plant(places=PLACES, ways=(riser, duct), cables=(cable,)), ["k"])
     up = next(p for p in sheet.pulls if p.direction == "forwards")
     assert up.steps[0].after_straight_n == pytest.approx(W * 30)
     assert any(warning.breaks and "200°" in warning.what for warning in sheet.warnings)

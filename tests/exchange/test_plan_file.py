@@ -31,11 +31,12 @@ def test_a_plan_comes_back_as_it_went(catalog: Catalog) -> None:
 
 def test_a_file_of_each_version_stays_readable(catalog: Catalog) -> None:
     files = sorted((Path(__file__).parent / "plans").glob("v*.json"))
-    assert [path.stem for path in files] == ["v1", "v2", "v3"]
+    assert [path.stem for path in files] == ["v1", "v2", "v3", "v4"]
     for path in files:
         plan = read_plan(path.read_text(encoding="utf-8"), catalog)
         assert len(plan.links) == 16
-        assert bool(plan.plant.cables) == (path.stem == "v3")
+        assert bool(plan.plant.cables) == (path.stem in ("v3", "v4"))
+        assert bool(plan.plant.taps) == (path.stem == "v4")
         assert (plan.history is not None) == (path.stem != "v1")
         assert all(element.id for link in plan.links for element in link.elements)
 

@@ -16,8 +16,9 @@ from passerelle.core.batch import figures_of
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.house import HouseRules
 from passerelle.demo.port_aubier import demo_links
-from passerelle.exchange.ladder_table import HEAD, neutral, restored, table, write_csv, write_xlsx
+from passerelle.exchange.ladder_table import HEAD, table
 from passerelle.exchange.link_import import read_links
+from passerelle.exchange.table_out import neutral, restored, write_csv, write_xlsx
 from passerelle.store.database import Database
 from tests.core.plain import plain_link
 
@@ -35,8 +36,8 @@ def rows(catalog: Catalog) -> list[tuple[object, ...]]:
 
 
 def test_csv_and_workbook_say_the_same_and_hold_no_formula(rows: list[tuple[object, ...]]) -> None:
-    lines = list(csv.reader(io.StringIO(write_csv(rows))))  # type: ignore[arg-type]
-    sheet = load_workbook(io.BytesIO(write_xlsx(rows))).active  # type: ignore[arg-type]
+    lines = list(csv.reader(io.StringIO(write_csv(HEAD, rows))))  # type: ignore[arg-type]
+    sheet = load_workbook(io.BytesIO(write_xlsx("links", HEAD, rows))).active  # type: ignore[arg-type]
     assert sheet is not None
     assert tuple(lines[0]) == HEAD
     assert len(lines) == sheet.max_row == len(rows) + 1

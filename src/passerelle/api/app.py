@@ -11,7 +11,7 @@ from starlette.exceptions import HTTPException
 from starlette.responses import Response
 
 from passerelle import __version__
-from passerelle.api import bulk, catalog, exchange, links, plant, projects
+from passerelle.api import bulk, catalog, exchange, layout, links, plant, plant_exchange, projects, selection
 from passerelle.api.problems import install_problem_handlers
 from passerelle.api.rows import RowShelf
 from passerelle.store.database import Database
@@ -31,7 +31,8 @@ def create_app(database: Database) -> FastAPI:
     )
     app.state.database = database
     app.state.rows = RowShelf()
-    for router in (projects.router, links.router, plant.router, bulk.router, exchange.router, catalog.router):
+    rooms = (projects, links, plant, layout, bulk, exchange, plant_exchange, selection, catalog)
+    for router in (room.router for room in rooms):
         app.include_router(router, prefix="/api/v1")
     install_problem_handlers(app)
     if (STATIC / "index.html").exists():

@@ -38,6 +38,7 @@ def catalog_view() -> CatalogOut:
         absent=catalog.absent,
         marks=catalog.marks,
         parts=tuple(catalog.parts.values()),
+        teachings=catalog.teachings,
     )
 
 

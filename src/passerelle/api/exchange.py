@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any, Literal
 
 from fastapi import APIRouter, Request, status
@@ -14,9 +15,10 @@ from passerelle.api.state import database_of
 from passerelle.api.views import project_view
 from passerelle.core.batch import figures_of
 from passerelle.core.catalog.shelves import load_catalog
-from passerelle.exchange.ladder_table import table, write_csv, write_xlsx
+from passerelle.exchange.ladder_table import HEAD, table
 from passerelle.exchange.link_import import read_links
 from passerelle.exchange.plan_file import PlanEntry, PlanFile, PlanFileError, PlanHistory, read_plan, write_plan
+from passerelle.exchange.table_out import Cell, write_csv, write_xlsx
 from passerelle.store import history
 from passerelle.store import projects as stored
 from passerelle.store.projects import StoredLink
@@ -89,10 +91,17 @@ def download_links(request: Request, project_id: RowId, kind: Literal["csv", "xl
         house = stored.project(session, project_id).house
         links = [item.link for item in stored.links(session, project_id)]
     rows = table(zip(links, figures_of(links, load_catalog(), house), strict=True))
-    headers = {"Content-Disposition": f'attachment; filename="links-{project_id}.{kind}"'}
+    return table_response("links", project_id, kind, HEAD, rows)
+
+
+def table_response(
+    title: str, project_id: int, kind: Literal["csv", "xlsx"], head: Sequence[str], rows: Sequence[Sequence[Cell]]
+) -> Response:
+    """A table as a file to keep."""
+    headers = {"Content-Disposition": f'attachment; filename="{title}-{project_id}.{kind}"'}
     if kind == "csv":
-        return Response(write_csv(rows), media_type="text/csv; charset=utf-8", headers=headers)
-    return Response(write_xlsx(rows), media_type=XLSX, headers=headers)
+        return Response(write_csv(head, rows), media_type="text/csv; charset=utf-8", headers=headers)
+    return Response(write_xlsx(title, head, rows), media_type=XLSX, headers=headers)
 
 
 @router.post("/projects/{project_id}/import/preview")

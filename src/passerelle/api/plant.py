@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from itertools import combinations
 from typing import Annotated
 
@@ -13,6 +14,7 @@ from passerelle.api.schemas import (
     CableRow,
     LayRequest,
     LinkOut,
+    LinkPath,
     PlantOut,
     PlantRequest,
     RowId,
@@ -21,26 +23,30 @@ from passerelle.api.schemas import (
 )
 from passerelle.api.state import database_of
 from passerelle.api.views import link_view
+from passerelle.core.catalog.plant_figures import plant_figures
 from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.link.chain import modules, ports
 from passerelle.core.link.edits import SetFields, apply_edits
 from passerelle.core.link.elements import Run
-from passerelle.core.plant.outages import Rider, outages, shared
+from passerelle.core.plant.cautions import cautions
+from passerelle.core.plant.outages import Rider, outages, parts_of, shared
 from passerelle.core.plant.pull_sheet import PullSheet, pull_sheet
 from passerelle.core.plant.pulling import DEFAULT_FRICTION, duct_fill
 from passerelle.core.plant.riders import StrandRow, cable_uses, cables_of, free_strands, strand_map
-from passerelle.core.plant.site import Plant, PlantError, Way, cable_length_m, check_plant_names
+from passerelle.core.plant.site import Cable, Plant, PlantError, Way, cable_length_m, check_plant_names
+from passerelle.core.plant.strips import strip_plan
 from passerelle.store import projects as stored
 from passerelle.store.projects import StoredLink
 
 router = APIRouter(tags=["plant"], responses=PROBLEM_RESPONSES)
+MOST_SIDE_BY_SIDE = 30  # of more links between the same two places not every pair is compared
 
 
 @router.get("/projects/{project_id}/plant")
 def get_plant(request: Request, project_id: RowId) -> PlantOut:
     """The plant with the use of its strands, the fill of its ducts and the outage of every cut."""
     with database_of(request).read() as session:
-        return _view(session, project_id)
+        return plant_view(session, project_id)
 
 
 @router.put("/projects/{project_id}/plant")
@@ -49,17 +55,17 @@ def set_plant(request: Request, project_id: RowId, wish: PlantRequest) -> PlantO
     check_plant_names(wish.plant, load_catalog())
     with database_of(request).write() as session:
         stored.set_plant(session, project_id, wish.revision, wish.plant, wish.label or "plant")
-        return _view(session, project_id)
+        return plant_view(session, project_id)
 
 
 @router.get("/projects/{project_id}/plant/pull")
 def get_pull_sheet(
     request: Request,
     project_id: RowId,
-    cable: str,
+    cable: Annotated[list[str], Query(min_length=1, max_length=50)],
     friction: Annotated[float, Query(ge=0, le=2)] = DEFAULT_FRICTION,
 ) -> PullSheet:
-    """The pull of one cable: tension from both ends, bends, what to mind."""
+    """The pull of one cable, or of a bundle: tension from both ends, bends, in how many pulls, what to mind."""
     with database_of(request).read() as session:
         return pull_sheet(stored.plant(session, project_id), cable, friction)
 
@@ -86,8 +92,12 @@ def lay_link(request: Request, link_id: RowId, wish: LayRequest) -> LinkOut:
             raise PlantError("element", f"'{item.link.name}' has no run '{wish.element}'")
         numbers: tuple[int, ...] = ()
         if wish.cable:
+            plant = stored.plant(session, item.project_id)
             others = [other.link for other in stored.links(session, item.project_id) if other.id != link_id]
-            numbers = free_strands(stored.plant(session, item.project_id), others, wish.cable, run.strands)
+            tap = next((t for t in plant.taps_of.get(wish.cable, ()) if t.id == wish.tap), None)
+            if wish.tap and tap is None:
+                raise PlantError("tap", f"'{wish.cable}' has no tap '{wish.tap}'")
+            numbers = free_strands(plant, others, wish.cable, run.strands, tap)
         values = {"cable": wish.cable, "strand_numbers": numbers}
         after = apply_edits(item.link, (SetFields(element=run.id, values=values),))
         where = f"lay on {wish.cable}" if wish.cable else "take off its cable"
@@ -95,35 +105,47 @@ def lay_link(request: Request, link_id: RowId, wish: LayRequest) -> LinkOut:
         return link_view(session, made)
 
 
-def _view(session: Session, project_id: int) -> PlantOut:
+def plant_view(session: Session, project_id: int) -> PlantOut:
+    """The plant of a project with all that follows from it."""
     plant = stored.plant(session, project_id)
     items = stored.links(session, project_id)
     uses = cable_uses(plant, (item.link for item in items))
-    riders = [_rider(item) for item in items]
+    riders = [rider_of(item) for item in items]
     laid = [rider for rider in riders if rider.cables]
     return PlantOut(
         revision=stored.plant_revision(session, project_id),
         plant=plant,
-        ways=tuple(_way_row(way, plant) for way in plant.ways),
+        ways=tuple(_way_row(way, plant.cables_in[way.id]) for way in plant.ways),
         cables=tuple(
             CableRow(id=cable.id, length_m=cable_length_m(cable, plant), use=uses[cable.id])
             for cable in plant.cables
         ),
         outages=tuple(outages(plant, riders)),
         pairs=tuple(_pairs(laid, plant)),
+        paths=tuple(
+            LinkPath(link=r.id, ways=tuple(name for kind, name in parts_of(r, plant) if kind == "way"))
+            for r in laid
+        ),
+        strips=strip_plan(plant),
+        cautions={way.id: cautions([way]) for way in plant.ways},
+        prices=plant.priced,
+        prices_source=plant_figures().prices_source,
     )
 
 
-def _rider(item: StoredLink) -> Rider:
+def rider_of(item: StoredLink) -> Rider:
+    """A stored link as the plant sees it."""
     ends = [port.place for port in ports(item.link)]
     catalog = load_catalog()
     rates = [catalog.application(m.application).rate_mbps for m in modules(item.link)]
     near, far = (ends[0], ends[-1]) if ends else ("", "")
-    return Rider(item.id, item.link.name, near, far, min(rates, default=0), cables_of(item.link))
+    cables = cables_of(item.link)
+    runs = {e.cable: e.strand_numbers for e in item.link.elements if isinstance(e, Run) and e.cable}
+    strands = tuple(runs[cable] for cable in cables)
+    return Rider(item.id, item.link.name, near, far, min(rates, default=0), cables, strands)
 
 
-def _way_row(way: Way, plant: Plant) -> WayRow:
-    inside = [cable for cable in plant.cables if way.id in cable.ways]
+def _way_row(way: Way, inside: tuple[Cable, ...]) -> WayRow:
     measured = [cable.diameter_mm for cable in inside if cable.diameter_mm is not None]
     fill = duct_fill(measured, way.bore_mm, with_power=way.power_conductors) if way.bore_mm and measured else None
     metal = tuple(cable.id for cable in inside if cable.metal)
@@ -137,9 +159,12 @@ def _way_row(way: Way, plant: Plant) -> WayRow:
 
 
 def _pairs(riders: list[Rider], plant: Plant) -> list[SharedOut]:
-    """Links between the same ends, and what they share."""
-    found = []
-    for first, second in combinations(riders, 2):
-        if {first.near, first.far} == {second.near, second.far}:
-            found.append(SharedOut(first=first.id, second=second.id, shared=shared(first, second, plant)))
-    return found
+    """Links between the same ends on different cables, and what they share; of equal ones the first."""
+    between: dict[frozenset[str], dict[tuple[str, ...], Rider]] = defaultdict(dict)
+    for rider in riders:
+        between[frozenset({rider.near, rider.far})].setdefault(rider.cables, rider)
+    return [
+        SharedOut(first=first.id, second=second.id, shared=shared(first, second, plant))
+        for by_cables in between.values()
+        for first, second in combinations(list(by_cables.values())[:MOST_SIDE_BY_SIDE], 2)
+    ]

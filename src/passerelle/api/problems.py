@@ -16,7 +16,9 @@ from passerelle.core.link.edits import EditError
 from passerelle.core.plant.site import PlantError
 from passerelle.core.selection.question import NoAnswerError
 from passerelle.core.units import UnitError
+from passerelle.exchange.geojson import GeoError
 from passerelle.exchange.plan_file import PlanFileError
+from passerelle.exchange.table_in import TableError
 from passerelle.store.history import NothingToDoError
 from passerelle.store.projects import ConflictError, NotFoundError, StalePlantError
 
@@ -76,6 +78,8 @@ def install_problem_handlers(app: FastAPI) -> None:
     @app.exception_handler(CatalogError)
     @app.exception_handler(UnitError)
     @app.exception_handler(PlanFileError)
+    @app.exception_handler(GeoError)
+    @app.exception_handler(TableError)
     def _value(_request: Request, error: ValueError) -> JSONResponse:
         return answer(Problem(title="Not understood", status=422, detail=str(error)))
 

@@ -8,6 +8,8 @@ from typing import Annotated, Literal
 from fastapi import Path
 from pydantic import BaseModel, Field, model_validator
 
+from passerelle.core.catalog.plant_figures import Prices
+from passerelle.core.catalog.prices import PriceLine
 from passerelle.core.catalog.records import (
     Absent,
     Allowance,
@@ -22,7 +24,7 @@ from passerelle.core.catalog.records import (
     PolishGrade,
     TemperatureRange,
 )
-from passerelle.core.catalog.shelves import AttenuatorFigures, HouseRuleText, Marks
+from passerelle.core.catalog.shelves import AttenuatorFigures, HouseRuleText, Marks, Teaching
 from passerelle.core.findings import Severity, Verdict
 from passerelle.core.house import HouseRules
 from passerelle.core.link.bulk import BulkChange
@@ -32,10 +34,16 @@ from passerelle.core.link.elements import FiberCandidates, Label, LengthM, Stran
 from passerelle.core.plant.outages import Outage, Shared
 from passerelle.core.plant.pulling import Fill
 from passerelle.core.plant.riders import CableUse
+from passerelle.core.plant.routing import Aim
 from passerelle.core.plant.site import Plant
+from passerelle.core.plant.strips import StripPlan
 from passerelle.core.review import Review
+from passerelle.core.selection.question import RankBy
+from passerelle.core.sources import Source
 from passerelle.core.stages import Stage
-from passerelle.exchange.link_import import BadLine
+from passerelle.exchange.geojson import DEFAULT_SLACK_PERCENT
+from passerelle.exchange.plant_table import Kept
+from passerelle.exchange.table_in import BadLine
 
 RowNumber = Annotated[int, Field(ge=1, le=2**63 - 1)]
 RowId = Annotated[int, Path(ge=1, le=2**63 - 1, description="number of a row in the database")]
@@ -141,6 +149,10 @@ class NewLink(BaseModel):
     application: Label = ""
     grade: Label = ""
     fiber: FiberCandidates = ()
+    tolerance_percent: Annotated[float, Field(ge=0, le=50, allow_inf_nan=False)] = 0.0
+    later_mbps: Annotated[int, Field(gt=0, le=1_000_000)] | None = None
+    rank_by: RankBy = "school"
+    between_buildings: bool = False
 
     @model_validator(mode="after")
     def _speed(self) -> NewLink:
@@ -164,6 +176,42 @@ class WhatIfOut(BaseModel):
     review: Review
     verdict_text: str
     passes_to_m: float | None
+
+
+class RequirementsRequest(BaseModel):
+    """A CSV table of requirements, which of its lines to answer, and how its columns are matched."""
+
+    text: Annotated[str, Field(max_length=5_000_000)]
+    first: Annotated[int, Field(ge=0, le=20_000)] = 0
+    count: Annotated[int, Field(ge=1, le=200)] = 25
+    mapping: dict[str, str] | None = None
+    unit: Literal["m", "ft"] = "m"
+    rank_by: RankBy = "school"
+
+
+class TakeRequirements(BaseModel):
+    """The lines of a table of requirements whose best answers become links."""
+
+    text: Annotated[str, Field(max_length=5_000_000)]
+    lines: Annotated[tuple[Annotated[int, Field(ge=2, le=20_002)], ...], Field(min_length=1, max_length=2000)]
+    mapping: dict[str, str] | None = None
+    unit: Literal["m", "ft"] = "m"
+    rank_by: RankBy = "school"
+
+
+class PricesOut(BaseModel):
+    """The price list of a project, in its own currency."""
+
+    currency: str
+    lines: tuple[PriceLine, ...]
+    source: Source
+
+
+class PriceCsv(BaseModel):
+    """A table of prices, item and price; and the currency, empty to keep it."""
+
+    text: Annotated[str, Field(max_length=1_000_000)]
+    currency: Annotated[str, Field(max_length=12)] = ""
 
 
 class HistoryOut(BaseModel):
@@ -255,6 +303,7 @@ class CatalogOut(BaseModel):
     absent: tuple[Absent, ...]
     marks: Marks
     parts: tuple[Part, ...]
+    teachings: tuple[Teaching, ...]
 
 
 class PlantRequest(BaseModel):
@@ -291,6 +340,50 @@ class SharedOut(BaseModel):
     shared: Shared
 
 
+class LinkPath(BaseModel):
+    """What a link on the plant rides on, in order: its ways."""
+
+    link: int
+    ways: tuple[str, ...]
+
+
+class PlantTableRequest(BaseModel):
+    """A table of one shelf of the plant: CSV text, or an XLSX workbook as base64; how its columns are matched."""
+
+    shelf: Kept
+    text: Annotated[str, Field(max_length=20_000_000)] = ""
+    workbook: Annotated[str, Field(max_length=40_000_000)] = ""
+    mapping: dict[str, str] | None = None
+    unit: Literal["m", "ft"] = "m"
+
+
+class PlantTableOut(BaseModel):
+    """What a table would do: its columns and fields, what it adds and changes, every bad line."""
+
+    fields: tuple[str, ...]
+    columns: tuple[str, ...]
+    mapping: dict[str, str]
+    added: tuple[str, ...]
+    changed: tuple[str, ...]
+    problems: tuple[BadLine, ...]
+
+
+class GeoRequest(BaseModel):
+    """A GeoJSON text, and the slack in % for ways that come without a length."""
+
+    text: Annotated[str, Field(max_length=50_000_000)]
+    slack_percent: Annotated[float, Field(ge=0, le=100)] = DEFAULT_SLACK_PERCENT
+
+
+class GeoOut(BaseModel):
+    """What a GeoJSON text adds: new places and ways, and the ways whose length is geodesic with slack."""
+
+    places: tuple[str, ...]
+    ways: tuple[str, ...]
+    measured: tuple[str, ...]
+    slack_percent: float
+
+
 class PlantOut(BaseModel):
     """The plant, and what follows from it and from the links on it."""
 
@@ -300,6 +393,11 @@ class PlantOut(BaseModel):
     cables: tuple[CableRow, ...]
     outages: tuple[Outage, ...]
     pairs: tuple[SharedOut, ...]
+    paths: tuple[LinkPath, ...]
+    strips: StripPlan
+    cautions: dict[str, tuple[str, ...]]
+    prices: Prices
+    prices_source: Source
 
 
 class LayRequest(BaseModel):
@@ -308,6 +406,21 @@ class LayRequest(BaseModel):
     revision: int
     element: Label
     cable: Label
+    tap: Label = ""
+
+
+class RouteRequest(BaseModel):
+    """A route to build: between two places, for one aim, apart from some links; and what to pull along it."""
+
+    revision: int
+    start: Place
+    end: Place
+    aim: Aim = "least work"
+    apart_from: Annotated[tuple[RowNumber, ...], Field(max_length=20)] = ()
+    new_ways: bool = False
+    grade: Label = "OS2"
+    strands: Annotated[int, Field(ge=2, le=6912)] = 12
+    name: Annotated[str, Field(min_length=1, max_length=40)]
 
 
 class FieldProblem(BaseModel):

@@ -7,21 +7,24 @@ are their coefficients, and margins, reach and verdicts of all links of that kin
 
 from __future__ import annotations
 
+import gc
 from collections import defaultdict
-from collections.abc import Callable, Hashable, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Hashable, Iterator, Sequence
+from contextlib import contextmanager
+from functools import lru_cache
 from operator import itemgetter
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
+from passerelle.core.budget.power import Limit
 from passerelle.core.budget.reach import governing_row
 from passerelle.core.catalog.records import ReachRow
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Severity, Verdict
 from passerelle.core.house import HouseRules, house_catalog
-from passerelle.core.link.chain import Link
+from passerelle.core.link.chain import GLASS_KINDS, Link
 from passerelle.core.link.elements import (
     Attenuator,
     Cord,
@@ -37,6 +40,7 @@ from passerelle.core.review import DirectionReview, Review, examine, undecided_g
 from passerelle.core.stages import Stage, stage_of
 
 SPECIMEN_M = 1000.0
+MOST_SPECIMENS = 5000
 LENGTH_CODES = frozenset(
     {
         "reach.exceeded",
@@ -57,8 +61,7 @@ Floats = NDArray[np.float64]
 Ranks = NDArray[np.int64]
 
 
-@dataclass(frozen=True)
-class Figures:
+class Figures(NamedTuple):
     """What the list of links shows of one link; losses and margin in dB, length in m, None where not known.
 
     ``marks`` has the worst severity on each piece, None where nothing or only a note is said.
@@ -87,14 +90,35 @@ def figures_of(links: Sequence[Link], catalog: Catalog, house: HouseRules) -> li
 
     The names in the links must be in the catalog (``check_names``).
     """
-    catalog = house_catalog(catalog, house)
+    with _no_collection():
+        return _figures(links, house_catalog(catalog, house), house)
+
+
+@contextmanager
+def _no_collection() -> Iterator[None]:
+    """Without the cycle collector: a batch makes no cycles, and each collection would walk all its links."""
+    was_on = gc.isenabled()
+    gc.disable()
+    try:
+        yield
+    finally:
+        if was_on:
+            gc.enable()
+
+
+def _figures(links: Sequence[Link], catalog: Catalog, house: HouseRules) -> list[Figures]:
+    known = _known_specimens(catalog, house)
+    if len(known) > MOST_SPECIMENS:
+        known.clear()
     kinds: dict[Hashable, list[tuple[int, Link]]] = defaultdict(list)
     for number, link in enumerate(links):
         for variant in variants(link) or [undecided_glass(link)]:
             kinds[_kind(variant)].append((number, variant))
     found: list[Figures | None] = [None] * len(links)
-    for members in kinds.values():
-        specimen = _Specimen(members[0][1], catalog, house)
+    for kind, members in kinds.items():
+        specimen = known.get(kind)
+        if specimen is None:
+            specimen = known[kind] = _Specimen(members[0][1], catalog, house)
         judged = specimen.judge([link for _, link in members])
         for (number, _), figures in zip(members, judged, strict=True):
             before = found[number]
@@ -103,23 +127,33 @@ def figures_of(links: Sequence[Link], catalog: Catalog, house: HouseRules) -> li
     return [figures for figures in found if figures is not None]
 
 
+@lru_cache(maxsize=8)
+def _known_specimens(catalog: Catalog, house: HouseRules) -> dict[Hashable, _Specimen]:
+    """The kinds of chain judged so far by one catalog and house: the next batch starts from them."""
+    return {}
+
+
+def forget_specimens() -> None:
+    """Start from nothing, as a new process does; for measuring."""
+    _known_specimens.cache_clear()
+
+
 def _badness(figures: Figures) -> tuple[int, float]:
     return _RANK[figures.verdict], figures.margin_db if figures.margin_db is not None else float("-inf")
 
 
 def _kind(link: Link) -> Hashable:
     """What two links share when they differ in names, labels, ids and lengths only."""
-    return (link.wanted_rate_mbps, *map(_element_kind, link.elements))
-
-
-def _element_kind(element: Element) -> Hashable:
-    values: dict[str, Any] = element.__dict__
-    traits = _TRAITS[values["kind"]](values)
-    if isinstance(element, Cord | Run | Pigtail):
-        left, right = values["left"], values["right"]
-        plugs = (left and (left.shape, left.polish), right and (right.shape, right.polish))
-        return traits, plugs, values["length_m"] is None
-    return traits
+    key: list[Hashable] = [link.wanted_rate_mbps]
+    for element in link.elements:  # one plain loop: it runs over each piece of ten thousand links
+        values: dict[str, Any] = element.__dict__
+        kind = values["kind"]
+        key.append(_TRAITS[kind](values))
+        if kind in GLASS_KINDS:
+            for plug in (values["left"], values["right"]):
+                key.append(plug and (plug.shape, plug.polish))
+            key.append(values["length_m"] is None)
+    return tuple(key)
 
 
 _OUTSIDE_TRAITS = {"id", "label", "place", "length_m", "left", "right", "construction", "cable", "strand_numbers"}
@@ -249,20 +283,21 @@ class _Specimen:
             return rank, low, shaky
         for direction, (worst, _, least) in zip(self.directions, losses, strict=True):
             guess = self._worst_on_estimate(direction, lengths)
-            for limit in direction.limits:
-                allowed = sum(figure.value for figure in limit.figures[:-1])
-                if limit.low_light:
-                    margin = np.round(allowed - worst, 6)
-                    low = np.fmin(low, margin)
-                    shaky |= guess | any(f.source.estimate for f in limit.figures)
-                else:
-                    margin = np.round(allowed + least, 6)
-                    certain = sum(t.least_db for t in direction.terms if not t.least_source.estimate)
-                    recalled = any(f.source.estimate for f in limit.figures)
-                    shaky |= (allowed + least >= 0) & ((allowed + certain < 0) | recalled)
+            certain = sum(t.least_db for t in direction.terms if not t.least_source.estimate)
+            dim = [limit for limit in direction.limits if limit.low_light]
+            bright = [limit for limit in direction.limits if not limit.low_light]
+            if dim:
+                low = np.fmin(low, np.round(min(map(_allowed_db, dim)) - worst, 6))
+                shaky |= guess | any(map(_recalled, dim))
+            for limit in bright:
+                room = _allowed_db(limit) + least
+                shaky |= (room >= 0) & ((_allowed_db(limit) + certain < 0) | _recalled(limit))
+                margin = np.round(room, 6)
                 broken = np.fmin(broken, np.where(margin < 0, margin, np.nan))
                 worst_case = Verdict.DAMAGE if limit.name == "damage" else Verdict.FAIL
                 rank = np.where(margin < 0, np.minimum(rank, _RANK[worst_case]), rank)
+        broken = np.fmin(broken, np.where(low < 0, low, np.nan))
+        rank = np.where(low < 0, np.minimum(rank, _RANK[Verdict.FAIL]), rank)
         dark = low < 0
         thin = ~dark & (low < self.house.margin_db)
         rank = np.where(thin, np.minimum(rank, _RANK[Verdict.MARGINAL]), rank)
@@ -286,8 +321,9 @@ class _Specimen:
                 _mark(base, self.position[at], finding.severity)
         plain = tuple(base)
         marked: list[tuple[Severity | None, ...]] = []
-        for k in range(len(lengths)):
-            if min(reach[k], launch[k], light[k]) == _RANK[Verdict.PASS]:
+        worst = np.minimum.reduce([reach, launch, light]).tolist()
+        for k, rank in enumerate(worst):
+            if rank == _RANK[Verdict.PASS]:
                 marked.append(plain)
                 continue
             marks = list(base)
@@ -300,6 +336,16 @@ class _Specimen:
                     _mark(marks, module, _severity(light[k]))
             marked.append(tuple(marks))
         return marked
+
+
+def _allowed_db(limit: Limit) -> float:
+    """What a limit allows, without the loss that stands last in its sum."""
+    return sum(figure.value for figure in limit.figures[:-1])
+
+
+def _recalled(limit: Limit) -> bool:
+    """Whether a figure of a limit is an estimate."""
+    return any(figure.source.estimate for figure in limit.figures)
 
 
 def _severity(rank: int) -> Severity:

@@ -10,6 +10,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from passerelle.core.catalog.own import OwnFigure, with_own
+from passerelle.core.catalog.prices import OwnPrice
 from passerelle.core.catalog.shelves import Catalog, load_catalog
 from passerelle.core.sources import Frozen
 
@@ -34,9 +35,10 @@ class HouseRules(Frozen):
 
     ``margin_db``: a low-light margin between zero and this reads marginal. ``offset_launch_from_m``: below
     this length in metres a missing offset-launch cord is a named departure instead of a failure. ``profile``:
-    what joints without a class of their own count. ``spares_percent``: share of spare modules and cords.
+    what joints without a class of their own count. ``spares_percent``: share of spare modules and cords,
+    ``strand_spares_percent`` of spare strands in a cable.
     ``fiber_school`` and ``joint_school``: how a new link is made. ``unit``: how lengths are shown at first.
-    ``own_figures``: figures that stand in the place of the catalog's.
+    ``own_figures``: figures that stand in the place of the catalog's; ``own_prices`` likewise, in ``currency``.
     """
 
     margin_db: Annotated[float, Field(ge=0, le=20, allow_inf_nan=False)] = Field(
@@ -49,10 +51,15 @@ class HouseRules(Frozen):
     spares_percent: Annotated[float, Field(ge=0, le=200, allow_inf_nan=False)] = Field(
         default_factory=_default("spares_percent")
     )
+    strand_spares_percent: Annotated[float, Field(ge=0, le=400, allow_inf_nan=False)] = Field(
+        default_factory=_default("strand_spares_percent")
+    )
     fiber_school: FiberSchool = Field(default_factory=_default("fiber_school"))
     joint_school: JointSchool = Field(default_factory=_default("joint_school"))
     unit: LengthUnit = Field(default_factory=_default("unit"))
     own_figures: Annotated[tuple[OwnFigure, ...], Field(max_length=500)] = ()
+    own_prices: Annotated[tuple[OwnPrice, ...], Field(max_length=2000)] = ()
+    currency: Annotated[str, Field(max_length=12)] = "units"
 
 
 def describe_change(before: HouseRules, after: HouseRules) -> str:
@@ -73,7 +80,13 @@ def describe_change(before: HouseRules, after: HouseRules) -> str:
         f"own figure {f.value:g} for {f.figure} of {f.name}" for f in after.own_figures if known.get(f.key) != f
     ]
     words += [f"{f.figure} of {f.name} restored" for f in before.own_figures if f.key not in wanted]
-    return f"house rules: {'; '.join(words)}" if words else "house rules"
+    priced, paid = {p.item: p for p in before.own_prices}, {p.item: p for p in after.own_prices}
+    words += [f"price of {p.item} {p.price:g}" for p in after.own_prices if priced.get(p.item) != p]
+    words += [f"price of {p.item} restored" for p in before.own_prices if p.item not in paid]
+    if before.currency != after.currency:
+        words.append(f"currency {after.currency}")
+    text = f"house rules: {'; '.join(words)}" if words else "house rules"
+    return text if len(text) <= 300 else f"{text[:297]}..."
 
 
 def house_catalog(catalog: Catalog, house: HouseRules) -> Catalog:

@@ -22,7 +22,7 @@ from passerelle.core.catalog.records import Application
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Effect, Finding, Fix, Severity, Verdict, note
 from passerelle.core.house import HouseRules, house_catalog
-from passerelle.core.link.chain import Link, glass, length_m, modules
+from passerelle.core.link.chain import GLASS_KINDS, Link, glass, length_m, modules
 from passerelle.core.link.edits import EditError, apply_edits
 from passerelle.core.link.elements import Element
 from passerelle.core.link.names import check_names
@@ -144,8 +144,7 @@ def _badness(found: Review) -> tuple[int, float]:
 def variants(link: Link) -> list[Link] | None:
     """The link once for each combination of candidate grades, or None when they are too many."""
     for element in link.elements:  # a plain loop: this runs for each of ten thousand links
-        fiber = element.__dict__.get("fiber")
-        if fiber is not None and len(fiber) > 1:
+        if element.kind in GLASS_KINDS and len(element.__dict__["fiber"]) > 1:
             break
     else:
         return [link]
@@ -212,7 +211,7 @@ def examine(link: Link, catalog: Catalog, house: HouseRules, *, detail: bool = T
     touching = joints(link, catalog)
     ends = modules(link)
     applications = tuple(dict.fromkeys(catalog.application(m.application).name for m in ends))
-    lanes = trace(link, touching)
+    lanes = trace(link, touching, steps=detail)
     missing = missing_inputs(link)
     directions = _directions(link, touching, catalog, detail)
     measured = {t.at for d in directions[:1] for t in d.terms if t.part == "fiber"}

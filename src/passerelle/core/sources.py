@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import Any
 
 from pydantic import BaseModel, ConfigDict, model_validator
@@ -58,11 +59,13 @@ class Source(Frozen):
         return f"{document}, {self.clause}" + (f" ({self.note})" if self.note else "")
 
 
+@lru_cache(maxsize=4096)
 def estimated(note: str) -> Source:
     """A source for a figure that no clause stands behind."""
     return Source(body="estimate", note=note, estimate=True)
 
 
+@lru_cache(maxsize=4096)
 def derived(note: str) -> Source:
     """A source for a figure that follows by arithmetic from sourced ones, or from geometry."""
     return Source(body="derived", note=note, derived=True)

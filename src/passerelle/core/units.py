@@ -121,6 +121,27 @@ def format_db(value_db: float) -> str:
     return f"{shown:+.1f} dB".replace("-0.0", "+0.0").replace("-", "−")
 
 
+def parse_rate(text: str) -> int:
+    """Read a data rate in Mb/s: ``10G``, ``10 Gb/s``, ``100M``; a bare number of 100 or more is Mb/s.
+
+    Raises:
+        UnitError: not a rate, or a bare number that could mean either.
+
+    >>> parse_rate("10 Gb/s")
+    10000
+    """
+    found = re.fullmatch(r"(\d+(?:[.,]\d+)?)\s*(?:([gm])(?:b|bit)?(?:/s|ps)?)?", text.strip(), re.IGNORECASE)
+    if not found:
+        raise UnitError(f"'{text}' is not a speed: write for example 10G, 10 Gb/s or 100M")
+    value, unit = float(found[1].replace(",", ".")), (found[2] or "").lower()
+    if not unit and value < 100:
+        raise UnitError(f"'{text}' can mean {found[1]} Gb/s or {found[1]} Mb/s: write {found[1]}G or {found[1]}M")
+    rate = round(value * (1000 if unit == "g" else 1))
+    if not 1 <= rate <= 1_000_000:
+        raise UnitError(f"'{text}' is no speed that anything here runs at: write for example 10G")
+    return rate
+
+
 def format_rate(rate_mbps: int) -> str:
     """Write a data rate: ``100 Mb/s``, ``1 Gb/s``, ``10 Gb/s``."""
     return f"{rate_mbps / 1000:g} Gb/s" if rate_mbps >= 1000 else f"{rate_mbps} Mb/s"

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from passerelle.core.link.chain import Link
 from passerelle.core.link.elements import Run
-from passerelle.core.plant.site import Cable, Place, Plant, Way
+from passerelle.core.plant.site import Cable, Device, Place, Plant, Tap, Way
 
 DIELECTRIC = "loose tube, dielectric armor"
 METAL = "loose tube, metal armor"
@@ -13,7 +13,7 @@ INDOOR = "tight-buffered, indoor"
 
 def demo_plant() -> Plant:
     """Two runs to the lock that share a duct, a duct that is too full, and one strand left to the tide station."""
-    return Plant(places=_places(), ways=_ways(), cables=_cables())
+    return Plant(places=_placed(), ways=_ways(), cables=_cables(), taps=_taps(), devices=_devices())
 
 
 def ride(links: list[Link]) -> list[Link]:
@@ -34,8 +34,8 @@ _RIDES: dict[str, tuple[str, tuple[int, ...]]] = {
     "Ferry terminal": ("road pair", (1, 2)),
     "Lock house, quay duct": ("lock quay", (1, 2)),
     "Lock house, dike duct": ("lock dike", (1, 2)),
-    "Crane 1": ("crane 1", (1, 2)),
-    "Crane 2": ("crane 2", (1, 2)),
+    "Crane 1": ("quay", (1, 2)),
+    "Crane 2": ("quay", (3, 4)),
     "Crane 3": ("crane 3", (1, 2)),
     "Cold store": ("cold store", (1, 2)),
     "Weighbridge": ("weighbridge", (1, 2)),
@@ -54,12 +54,22 @@ def _places() -> tuple[Place, ...]:
         Place(id="row A", name="Data room row A", kind="room", within="office", power="mains"),
         Place(id="row B", name="Data room row B", kind="room", within="office", power="mains"),
         Place(id="radar", name="Radar mast", kind="pole", within="office", power="mains", notes="lightning"),
-        Place(id="quay pit", name="Quay pit", kind="pit", within="port", power="none", notes="wet"),
+        Place(
+            id="quay pit", name="Quay pit", kind="pit", surroundings="wet", within="port", power="none", notes="wet"
+        ),
         Place(id="crane 1", name="North quay crane 1", kind="cabinet", within="port", power="mains"),
         Place(id="crane 2", name="North quay crane 2", kind="cabinet", within="port", power="mains"),
         Place(id="crane 3", name="North quay crane 3", kind="cabinet", within="port", power="mains"),
         Place(id="lock", name="Lock house", within="port", power="mains", key="lock keeper"),
-        Place(id="cold store", name="Cold store", within="port", power="mains", coldest_c=-25, hottest_c=30),
+        Place(
+            id="cold store",
+            name="Cold store",
+            surroundings="cold store",
+            within="port",
+            power="mains",
+            coldest_c=-25,
+            hottest_c=30,
+        ),
         Place(id="weighbridge", name="Weighbridge", within="port", power="mains"),
         Place(id="survey", name="Survey-boat office", within="port", power="mains"),
         Place(id="ferry", name="Ferry terminal", power="mains"),
@@ -76,12 +86,12 @@ def _ways() -> tuple[Way, ...]:
         Way(id="quay 2", name="Quay duct, crane 1 to 2", start="crane 1", end="crane 2", length_m=205, bore_mm=50, wet=True, hazard="welding, traffic"),
         Way(id="quay 3", name="Quay duct, crane 2 to 3", start="crane 2", end="crane 3", length_m=275, bore_mm=50, wet=True, hazard="welding, traffic"),
         Way(id="lock quay", name="Quay duct to the lock", start="quay pit", end="lock", length_m=560, bore_mm=50, bends_deg=(90.0,), wet=True),
-        Way(id="dike", name="Dike duct", start="quay pit", end="lock", length_m=780, bore_mm=50, bends_deg=(30.0, 30.0, 45.0)),
+        Way(id="dike", name="Dike duct", pull_points_m=(260, 520), start="quay pit", end="lock", length_m=780, bore_mm=50, bends_deg=(30.0, 30.0, 45.0)),
         Way(id="dike pole", name="Poles on the dike", start="lock", end="tide", kind="aerial", length_m=6560, hazard="height"),
         Way(id="road", name="Along the road", start="office", end="ferry", kind="rented", length_m=2900, owner="rented"),
         Way(id="upstream", name="Upstream", start="office", end="pump", kind="rented", length_m=34_000, owner="rented"),
         Way(id="tray cold", name="Tray to the cold store", start="office", end="cold store", kind="tray", length_m=185),
-        Way(id="trench", name="Shallow trench", start="office", end="weighbridge", kind="trench", length_m=140, power_conductors=True, hazard="mains"),
+        Way(id="trench", name="Shallow trench", start="office", end="weighbridge", kind="trench", length_m=140, depth_m=0.5, inside="mains cable to the scale", power_conductors=True, hazard="mains"),
         Way(id="ceiling", name="Ceiling tray", start="office", end="survey", kind="tray", length_m=62),
         Way(id="mast riser", name="Riser to the mast", start="office", end="radar", kind="riser", length_m=48, power_conductors=True, hazard="mains, height"),
         Way(id="floor", name="Under the floor", start="row A", end="row B", kind="tray", length_m=65),
@@ -99,14 +109,14 @@ def _cables() -> tuple[Cable, ...]:
         fiber=os2,
         strands=4,
         dead=(1, 2, 3),
+        dead_why="crushed at a pole, traced last spring",
         diameter_mm=8,
     )
     return (
         Cable(id="lock quay", name="Lock, by the quay", ways=("quay 0", "lock quay"), construction=DIELECTRIC, fiber=os2, reserved=4, diameter_mm=10.5, weight_kg_per_km=95, rated_tension_n=1800),
         Cable(id="lock dike", name="Lock, by the dike", ways=("quay 0", "dike"), construction=DIELECTRIC, fiber=os2, strands=24, reserved=4, diameter_mm=10.5, weight_kg_per_km=95, rated_tension_n=1800),
-        Cable(id="crane 1", name="Crane 1", ways=("quay 0", "quay 1"), construction=DIELECTRIC, fiber=om3, strands=4, diameter_mm=9),
-        Cable(id="crane 2", name="Crane 2", ways=("quay 0", "quay 1", "quay 2"), construction=DIELECTRIC, fiber=om3, strands=4, diameter_mm=9),
-        Cable(id="crane 3", name="Crane 3", ways=("quay 0", "quay 1", "quay 2", "quay 3"), construction=DIELECTRIC, fiber=os2, diameter_mm=10.5, state="pulled"),
+        Cable(id="quay", name="Quay cable, tapped", ways=("quay 0", "quay 1", "quay 2", "quay 3"), construction=DIELECTRIC, fiber=om3, diameter_mm=9, weight_kg_per_km=75, rated_tension_n=1500, near_end="panel", far_end="coiled, dark"),
+        Cable(id="crane 3", name="Crane 3", ways=("quay 0", "quay 1", "quay 2", "quay 3"), construction=DIELECTRIC, fiber=os2, diameter_mm=10.5, state="pulled", weight_kg_per_km=95, rated_tension_n=1800),
         tide,
         Cable(id="road pair", name="Rented pair, road", ways=("road",), fiber=os2, strands=2),
         Cable(id="pump pair", name="Rented pair, upstream", ways=("upstream",), fiber=os2, strands=2),
@@ -115,4 +125,53 @@ def _cables() -> tuple[Cable, ...]:
         Cable(id="survey", name="Survey office", ways=("ceiling",), construction=INDOOR, fiber=om4, diameter_mm=6.5),
         Cable(id="radar", name="Radar mast", ways=("mast riser",), construction=DIELECTRIC, fiber=os2, strands=4, diameter_mm=8),
         Cable(id="rows", name="Rows A to B", ways=("floor",), construction="trunk, pre-terminated", fiber=om4, diameter_mm=5),
+    )  # fmt: skip
+
+
+_AT_M = {
+    "office": (0, 0),
+    "row A": (10, 5),
+    "row B": (50, 30),
+    "radar": (4, 8),
+    "quay pit": (40, -42),
+    "crane 1": (415, -110),
+    "crane 2": (610, -140),
+    "crane 3": (870, -175),
+    "lock": (480, 255),
+    "cold store": (150, 90),
+    "weighbridge": (-110, 60),
+    "survey": (45, 38),
+    "ferry": (-2500, 950),
+    "tide": (5400, 4100),
+    "pump": (-19500, 25500),
+}
+
+
+def _placed() -> tuple[Place, ...]:
+    """The places with their positions, in metres from the harbor office."""
+    return tuple(
+        place.model_copy(update={"east_m": at[0], "north_m": at[1]}) if (at := _AT_M.get(place.id)) else place
+        for place in _places()
+    )
+
+
+def _taps() -> tuple[Tap, ...]:
+    return (
+        Tap(id="tap 1", name="Closure at crane 1", cable="quay", place="crane 1", strands=(1, 2)),
+        Tap(id="tap 2", name="Closure at crane 2", cable="quay", place="crane 2", strands=(3, 4)),
+        Tap(id="tap 3", name="Closure at crane 3", cable="quay", place="crane 3", strands=(5, 6)),
+    )
+
+
+def _devices() -> tuple[Device, ...]:
+    return (
+        Device(id="crane 1", name="Crane control", place="crane 1", typical_w=18, peak_w=25),
+        Device(id="crane 2", name="Crane control", place="crane 2", typical_w=18, peak_w=25),
+        Device(id="crane 3", name="Crane control", place="crane 3", typical_w=18, peak_w=25),
+        Device(id="lock", name="Lock control and cameras", place="lock", count=4, rate_mbps=1000, typical_w=9, peak_w=12, fed_from="lock"),
+        Device(id="cold", name="Freezer access points", place="cold store", count=3, rate_mbps=1000, typical_w=14, peak_w=22, fed_from="cold store"),
+        Device(id="scale", name="Scale and camera", place="weighbridge", typical_w=16, peak_w=38, fed_from="office"),
+        Device(id="sonar", name="Sonar processing seat", place="survey", count=2, rate_mbps=25_000),
+        Device(id="gauge", name="Tide gauge at the mast foot", place="tide", rate_mbps=100, typical_w=6, peak_w=15),
+        Device(id="radar", name="Radar head", place="radar", rate_mbps=10_000, typical_w=40, peak_w=70, fed_from="office"),
     )  # fmt: skip

@@ -1,18 +1,13 @@
-"""The list of links as a table: CSV for everything, XLSX for spreadsheet programs."""
+"""The list of links as a table."""
 
 from __future__ import annotations
 
-import csv
-import io
 from collections.abc import Iterable
-
-from openpyxl import Workbook
-from openpyxl.styles import Font
 
 from passerelle.core.batch import Figures
 from passerelle.core.link.chain import Link, ports
+from passerelle.exchange.table_out import Cell, neutral
 
-Cell = str | float | None
 HEAD = (
     "name",
     "from",
@@ -25,7 +20,6 @@ HEAD = (
     "verdict",
     "notes",
 )
-_RISKY = ("=", "+", "-", "@", "\t", "\r", "\n")
 
 
 def table(links: Iterable[tuple[Link, Figures]]) -> list[tuple[Cell, ...]]:
@@ -48,41 +42,6 @@ def table(links: Iterable[tuple[Link, Figures]]) -> list[tuple[Cell, ...]]:
             )
         )
     return rows
-
-
-def neutral(text: str) -> str:
-    """A text that no spreadsheet program takes for a formula: a leading formula character gets an apostrophe."""
-    return f"'{text}" if text.startswith(_RISKY) else text
-
-
-def restored(text: str) -> str:
-    """The text as it was before ``neutral``."""
-    return text[1:] if text.startswith("'") and text[1:].startswith(_RISKY) else text
-
-
-def write_csv(rows: list[tuple[Cell, ...]]) -> str:
-    """The table as CSV (RFC 4180)."""
-    out = io.StringIO()
-    writer = csv.writer(out)
-    writer.writerow(HEAD)
-    writer.writerows(rows)
-    return out.getvalue()
-
-
-def write_xlsx(rows: list[tuple[Cell, ...]]) -> bytes:
-    """The table as a workbook with one sheet."""
-    book = Workbook()
-    sheet = book.active
-    assert sheet is not None
-    sheet.title = "links"
-    for row in (HEAD, *rows):
-        sheet.append(list(row))
-    for cell in sheet[1]:
-        cell.font = Font(bold=True)
-    sheet.freeze_panes = "A2"
-    out = io.BytesIO()
-    book.save(out)
-    return out.getvalue()
 
 
 def _rounded(value: float | None) -> float | None:

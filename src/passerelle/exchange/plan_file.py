@@ -17,8 +17,8 @@ from passerelle.core.plant.site import Plant, PlantError, check_plant_names
 from passerelle.core.sources import Frozen
 
 FORMAT = "passerelle-plan"
-VERSION = 3
-OLDER = (1, 2)
+VERSION = 4
+OLDER = (1, 2, 3)
 
 
 class PlanFileError(ValueError):
@@ -86,11 +86,12 @@ class PlanFile(Frozen):
     """A project's name, house rules and links, and its history by choice. Lengths in metres, losses in dB.
 
     Version 1 had two house rules, no history, and pieces without protection classes and variable attenuators,
-    version 2 no plant; they are read as a version 3 that leaves these out.
+    version 2 no plant, version 3 a plant without positions, taps, devices and order lines; they are read as a
+    version 4 that leaves these out.
     """
 
     format: Literal["passerelle-plan"] = "passerelle-plan"
-    version: Literal[3] = 3
+    version: Literal[4] = 4
     name: str = Field(min_length=1, max_length=120)
     house_rules: HouseRules = Field(default_factory=HouseRules)
     links: tuple[Link, ...]

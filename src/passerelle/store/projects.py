@@ -125,13 +125,13 @@ def set_plant(session: Session, project_id: int, revision: int, new: Plant, labe
     before, after = row.plant, new.model_dump(mode="json")
     if before == after:
         return
-    riding = links(session, project_id)
+    riding, old_plant = links(session, project_id), Plant.model_validate(before)
     check_strands((item.link for item in riding), new)
     number = next_revision(session, project_id)
     row.plant, row.plant_revision = after, number
     changes: list[PlantChange | LinkChange] = [PlantChange(before=before, after=after)]
     for item in riding:
-        changed = laid(item.link, new)
+        changed = laid(item.link, new, old_plant)
         if changed != item.link:
             link_row = _link_row(session, item.id)
             old, link_row.body, link_row.revision = link_row.body, _body(changed), number

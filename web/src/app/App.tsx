@@ -9,8 +9,15 @@ import { LadderPage } from "../ladder/LadderPage";
 import { LinkView } from "../link/LinkView";
 import { ProblemNote } from "../shared/ProblemNote";
 import { useLink, useLinks, useProject, useProjects } from "../shared/queries";
+import { ReferencePage } from "../reference/ReferencePage";
+import { CapacityPage } from "../site/CapacityPage";
+import { ClosurePage } from "../site/ClosurePage";
 import { IdentifyPage } from "../site/IdentifyPage";
+import { LayoutsPage } from "../site/LayoutsPage";
+import { PowerPage } from "../site/PowerPage";
 import { PullPage } from "../site/PullPage";
+import { RoutesPage } from "../site/RoutesPage";
+import { ScopePage } from "../site/ScopePage";
 import { SitePage } from "../site/SitePage";
 import { StrandPage } from "../site/StrandPage";
 import { useSettings } from "../shared/settings";
@@ -40,8 +47,15 @@ export function App() {
           <Route path="/exchange" element={<ExchangePage project={project.data} />} />
           <Route path="/site" element={<SitePage project={project.data} />} />
           <Route path="/site/strands" element={<StrandPage project={project.data} />} />
+          <Route path="/site/routes" element={<RoutesPage project={project.data} />} />
+          <Route path="/site/layouts" element={<LayoutsPage project={project.data} />} />
+          <Route path="/site/capacity" element={<CapacityPage project={project.data} />} />
+          <Route path="/site/power" element={<PowerPage project={project.data} />} />
+          <Route path="/site/closures" element={<ClosurePage project={project.data} />} />
+          <Route path="/site/scope" element={<ScopePage project={project.data} />} />
           <Route path="/site/pull" element={<PullPage project={project.data} />} />
-          <Route path="/identify" element={<IdentifyPage />} />
+          <Route path="/identify" element={<IdentifyPage project={project.data} />} />
+          <Route path="/reference" element={<ReferencePage />} />
           <Route path="/rules" element={<HouseRulesPage project={project.data} />} />
           <Route path="/catalog" element={<CatalogPage project={project.data} />} />
           <Route path="/log" element={<HistoryPage project={project.data} />} />

@@ -4,6 +4,7 @@ export const VIEWS = [
   ["/ladder", "Ladder"],
   ["/site", "Site"],
   ["/identify", "What cable"],
+  ["/reference", "Reference"],
   ["/rules", "House rules"],
   ["/catalog", "Catalog"],
   ["/log", "Log"],

@@ -5,6 +5,10 @@ import type { Project } from "../shared/api";
 import { ProblemNote } from "../shared/ProblemNote";
 import { usePlanImport } from "../shared/queries";
 import { ProjectSection } from "./ProjectSection";
+import { GeoSection } from "./GeoSection";
+import { PlantSection } from "./PlantSection";
+import { PriceSection } from "./PriceSection";
+import { RequirementSection } from "./RequirementSection";
 import { TableImport } from "./TableImport";
 
 /** What leaves in open formats, and what comes in. */
@@ -52,6 +56,10 @@ export function ExchangePage({ project }: { project: Project | undefined }) {
       {plan.data && <Text role="status">{plan.data.added} links were added from {file}.</Text>}
       <ProblemNote error={plan.error} />
       <TableImport projectId={project.id} />
+      <RequirementSection projectId={project.id} />
+      <PriceSection projectId={project.id} />
+      <PlantSection projectId={project.id} />
+      <GeoSection projectId={project.id} />
     </Box>
   );
 }

@@ -1,9 +1,13 @@
-import { Box, Flex, Text } from "@chakra-ui/react";
+import { Box, Button, Flex, Text } from "@chakra-ui/react";
+import { useState } from "react";
 
 import type { Answer, Verdict } from "../shared/api";
 import { ProblemNote } from "../shared/ProblemNote";
 import { VerdictMark } from "../shared/VerdictMark";
-import { marginText } from "../shared/format";
+import { lengthText, marginText, sourceText } from "../shared/format";
+import { usePrices } from "../shared/queries";
+import { useSettings } from "../shared/settings";
+import { Comparison } from "./Comparison";
 
 export interface Pick {
   application: string;
@@ -13,10 +17,14 @@ export interface Pick {
 const SHOWN = 4;
 
 /** The answers, best first; the first is taken unless another is picked. Below, what was ruled out and why. */
-export function Answers({ answer, error, pick, onPick }: { answer: Answer | undefined; error: unknown; pick: Pick | null; onPick: (pick: Pick) => void }) {
+export function Answers({ projectId, answer, error, pick, onPick }: { projectId: number | undefined; answer: Answer | undefined; error: unknown; pick: Pick | null; onPick: (pick: Pick) => void }) {
+  const { unit } = useSettings();
+  const prices = usePrices(projectId);
+  const [compared, setCompared] = useState(false);
   if (error) return <ProblemNote error={error} />;
   if (!answer) return <Text color="fg.muted" fontSize="12.5px">Looking through the catalog …</Text>;
   const options = answer.options.slice(0, SHOWN);
+  const currency = prices.data?.currency ?? "units";
   return (
     <Box aria-live="polite" data-testid="answers" fontSize="12.5px">
       {options.map((option, i) => {
@@ -36,11 +44,29 @@ export function Answers({ answer, error, pick, onPick }: { answer: Answer | unde
                 </Flex>
                 <span className="figures">{option.margin_db === null ? "" : marginText(option.margin_db)}</span>
               </Flex>
+              <Flex justify="space-between" gap={2}>
+                <span className="figures">{option.cost.total.toFixed(0)} {currency}</span>
+                <span>{option.dearer_by > 0 ? `+${option.dearer_by.toFixed(0)}` : "the cheapest"}</span>
+              </Flex>
+              {option.later && <Text>later: {option.later}</Text>}
             </button>
           </Box>
         );
       })}
       <Text mt={1}>{answer.why}</Text>
+      {options.length > 1 && <Button size="2xs" variant="outline" my={1} aria-expanded={compared} onClick={() => setCompared(!compared)}>Side by side</Button>}
+      {compared && <Comparison options={options} currency={currency} source={prices.data?.source} onClose={() => setCompared(false)} />}
+      {(answer.copper ?? []).length > 0 && (
+        <details>
+          <summary>copper: {answer.copper?.filter((one) => one.fits).length} of {answer.copper?.length} would reach</summary>
+          {answer.copper?.map((one) => (
+            <Text key={one.copper.name} mt={1}>
+              <span className="figures">{one.copper.name}</span>, {one.copper.medium}: {one.fits ? `reaches ${lengthText(one.copper.reach_m, unit)}. ` : ""}{one.why} <Text as="span" color="fg.muted">{sourceText(one.copper.source)}</Text>
+            </Text>
+          ))}
+          <Text mt={1} color="fg.muted">Named, not drawn: Passerelle draws glass.</Text>
+        </details>
+      )}
       {answer.ruled_out.length > 0 && (
         <details>
           <summary>{answer.ruled_out.length} ruled out</summary>

@@ -1,13 +1,14 @@
-import { Box, Flex, Input, Text } from "@chakra-ui/react";
+import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useCallback, useMemo, useRef, useState } from "react";
-import { useSearchParams } from "react-router";
 
 import { Hint } from "../app/Hint";
 import type { Project } from "../shared/api";
 import { Choice } from "../shared/Choice";
 import { ProblemNote } from "../shared/ProblemNote";
-import { useCatalog, useLinks } from "../shared/queries";
+import { rateText } from "../shared/format";
+import { useCatalog, useLinks, usePlant } from "../shared/queries";
+import { useAddress } from "../shared/useAddress";
 import { BulkBar } from "./BulkBar";
 import { StageStrip } from "./StageStrip";
 import { WideRow } from "./WideRow";
@@ -32,27 +33,22 @@ const ROW_HEIGHT = 34;
 export function LadderPage({ project }: { project: Project | undefined }) {
   const links = useLinks(project?.id);
   const catalog = useCatalog().data;
-  const [params, setParams] = useSearchParams();
+  const [params, put] = useAddress();
   const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());
   const box = useRef<HTMLDivElement>(null);
   const filter = params.get("filter") ?? "";
   const sort = (params.get("sort") ?? "order") as SortBy;
   const group = (params.get("group") ?? "none") as GroupBy;
   const stage = params.get("stage") ?? "";
+  const cut = params.get("cut") ?? "";
+  const outage = usePlant(cut ? project : undefined).data?.outages.find((one) => `${one.kind}:${one.id}` === cut);
   const lines = useMemo(() => {
-    const rows = (links.data ?? []).filter((row) => stage === "" || row.stage === stage);
+    const rows = (links.data ?? []).filter((row) => (stage === "" || row.stage === stage) && (cut === "" || outage?.links.includes(row.id)));
     return arrange(rows, filter, sort, group);
-  }, [links.data, filter, sort, group, stage]);
+  }, [links.data, filter, sort, group, stage, cut, outage]);
   const rows = useMemo(() => lines.flatMap((line) => (line.kind === "row" ? [line.row.id] : [])), [lines]);
   // eslint-disable-next-line react-hooks/incompatible-library
   const virtual = useVirtualizer({ count: lines.length, getScrollElement: () => box.current, estimateSize: () => ROW_HEIGHT, overscan: 12 });
-  const put = (key: string, value: string) =>
-    setParams((before) => {
-      const next = new URLSearchParams(before);
-      if (value) next.set(key, value);
-      else next.delete(key);
-      return next;
-    }, { replace: true });
   const toggle = useCallback(
     (id: number) =>
       setChosen((before) => {
@@ -79,6 +75,13 @@ export function LadderPage({ project }: { project: Project | undefined }) {
         </Text>
         <Text fontSize="12px" color="fg.muted">bar: margin from zero; dashed: house margin {project?.house_rules.margin_db} dB</Text>
       </Flex>
+      {cut && (
+        <Flex gap={2} align="center" pb={1} fontSize="13px" data-testid="ladder-cut">
+          <b>{outage ? `Cut of ${outage.name}: ${outage.links.length} links go.` : "No link rides on what is cut."}</b>
+          {outage?.ends.map((end) => (end.dark ? `${end.place} dark` : `${end.place} keeps ${rateText(end.left_mbps)}`)).join("; ")}
+          <Button size="2xs" variant="outline" onClick={() => put("cut", "")}>All links again</Button>
+        </Flex>
+      )}
       <StageStrip rows={links.data ?? []} stage={stage} onStage={(next) => put("stage", next)} />
       {chosen.size > 0 && project && <BulkBar projectId={project.id} chosen={[...chosen]} onDone={() => setChosen(new Set())} />}
       <ProblemNote error={links.error} />

@@ -55,6 +55,10 @@ function Question({ projectId, like, onClose }: { projectId: number | undefined;
     fiber: more.fiber ? more.fiber.split(",") : [],
     application: "",
     grade: "",
+    tolerance_percent: Number(more.tolerance),
+    later_mbps: more.later ? Number(more.later) : null,
+    rank_by: more.rank as Wish["rank_by"],
+    between_buildings: more.way === "between",
   };
   const asked = useSettled({ ...wish, from_place: "here", to_place: "there" });
   const asks = more.like === "" && more.application === "";
@@ -79,7 +83,7 @@ function Question({ projectId, like, onClose }: { projectId: number | undefined;
             {more.like === "" && <Choice label="How fast" width="124px" value={rate} options={RATES.map((mbps) => [String(mbps), rateText(mbps)])} onChange={(next) => { setRate(next); setPick(null); }} />}
           </Flex>
           <MoreQuestions projectId={projectId} more={more} onChange={(next) => { setMore(next); setPick(null); }} />
-          {asks && <Answers answer={answer.data} error={answer.error} pick={pick} onPick={setPick} />}
+          {asks && <Answers projectId={projectId} answer={answer.data} error={answer.error} pick={pick} onPick={setPick} />}
           <ProblemNote error={create.error ?? copy.error} />
           <Flex gap={2}>
             <Button size="xs" type="submit" loading={create.isPending || copy.isPending} disabled={asks && (answer.isError || answer.data?.options.length === 0)}>

@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import {
+  type BendLoss,
   type BulkOut,
   type BulkRequest,
   type Catalog,
@@ -8,7 +9,9 @@ import {
   type CheckLine,
   type Edit,
   type Evidence,
+  type FeedResult,
   type FigureLine,
+  type GeoOut,
   type HistoryEntry,
   type HouseRules,
   type Identified,
@@ -21,11 +24,14 @@ import {
   type NewLink,
   type Plant,
   type PlantOut,
+  type PlantTableOut,
+  type PlantTableRequest,
+  type PricesOut,
+  type RequirementsRequest,
   type Problem,
   ProblemError,
   type Project,
-  type StrandRow,
-  type PullSheet,
+  type RouteRequest,
   type VerdictChange,
   type Walk,
   type WhatIf,
@@ -171,29 +177,109 @@ export function useSetPlant(projectId: number | undefined) {
   });
 }
 
-export function useLay(link: LinkDetail) {
+type Asked = Record<string, string | readonly string[]>;
+
+const asked = (query: Asked) =>
+  new URLSearchParams(Object.entries(query).flatMap(([key, value]) => (typeof value === "string" ? [[key, value]] : value.map((one) => [key, one])))).toString();
+
+/** What follows from the plant as it stands: routes, layouts, capacity, sheets. */
+export const usePlantQuery = <T>(project: Project | undefined, name: string, query: Asked, enabled = true) =>
+  useQuery({
+    queryKey: ["plant", name, project?.id, project?.revision, query],
+    queryFn: () => call<T>(`/projects/${project?.id}/plant/${name}?${asked(query)}`),
+    enabled: enabled && project !== undefined,
+    retry: false,
+    placeholderData: (before) => before,
+  });
+
+export function useBuildRoute(projectId: number | undefined) {
   const refresh = useRefresh();
   return useMutation({
-    mutationFn: (wish: { element: string; cable: string }) => call<LinkDetail>(`/links/${link.id}/lay`, "POST", { revision: link.revision, ...wish }),
-    onSuccess: refresh,
+    mutationFn: (wish: RouteRequest) => call<PlantOut>(`/projects/${projectId}/plant/routes/build`, "POST", wish),
+    onSettled: () => refresh(),
   });
 }
 
-export const usePullSheet = (project: Project | undefined, cable: string, friction: string) =>
+export const useRemotePower = (feed: Record<string, string>) =>
   useQuery({
-    queryKey: ["pull", project?.id, project?.revision, cable, friction],
-    queryFn: () => call<PullSheet>(`/projects/${project?.id}/plant/pull?cable=${encodeURIComponent(cable)}&friction=${encodeURIComponent(friction)}`),
-    enabled: project !== undefined && cable !== "",
+    queryKey: ["remote-power", feed],
+    queryFn: () => call<FeedResult[]>("/remote-power", "POST", feed),
+    retry: false,
+    placeholderData: (before) => before,
+  });
+
+export const usePrices = (projectId: number | undefined) =>
+  useQuery({
+    queryKey: ["links", "prices", projectId],
+    queryFn: () => call<PricesOut>(`/projects/${projectId}/prices`),
+    enabled: projectId !== undefined,
+  });
+
+export function useSetPrices(projectId: number) {
+  const refresh = useRefresh();
+  return useMutation({
+    mutationFn: (wish: { text: string; currency: string }) => call<PricesOut>(`/projects/${projectId}/prices`, "PUT", wish),
+    onSuccess: () => refresh(),
+  });
+}
+
+export function useTakeRequirements(projectId: number) {
+  const refresh = useRefresh();
+  return useMutation({
+    mutationFn: (wish: { text: string; lines: number[]; unit: "m" | "ft"; rank_by: RequirementsRequest["rank_by"] }) => call<ImportOut>(`/projects/${projectId}/requirements/take`, "POST", wish),
+    onSuccess: () => refresh(),
+  });
+}
+
+export const useBendLoss = (radius_mm: string) =>
+  useQuery({
+    queryKey: ["bend-loss", radius_mm],
+    queryFn: () => call<BendLoss[]>(`/bend-loss?radius_mm=${encodeURIComponent(radius_mm)}`),
+    enabled: radius_mm !== "",
+    retry: false,
+    placeholderData: (before) => before,
+  });
+
+export const usePlantTable = (projectId: number, wish: PlantTableRequest, enabled: boolean) =>
+  useQuery({
+    queryKey: ["plant-table", projectId, wish],
+    queryFn: () => call<PlantTableOut>(`/projects/${projectId}/plant/tables/preview`, "POST", wish),
+    enabled,
+    retry: false,
+    placeholderData: (before) => before,
+  });
+
+export function usePlantTableImport(projectId: number) {
+  const refresh = useRefresh();
+  return useMutation({
+    mutationFn: (wish: PlantTableRequest) => call<PlantOut>(`/projects/${projectId}/plant/tables`, "POST", wish),
+    onSuccess: () => refresh(),
+  });
+}
+
+export const useGeoPreview = (projectId: number, text: string, slack: string) =>
+  useQuery({
+    queryKey: ["geojson", projectId, text, slack],
+    queryFn: () => call<GeoOut>(`/projects/${projectId}/plant/geojson/preview`, "POST", { text, slack_percent: slack.replace(",", ".") }),
+    enabled: text !== "",
     retry: false,
   });
 
-export const useStrands = (project: Project | undefined, cable: string) =>
-  useQuery({
-    queryKey: ["strands", project?.id, project?.revision, cable],
-    queryFn: () => call<StrandRow[]>(`/projects/${project?.id}/plant/strands?cable=${encodeURIComponent(cable)}`),
-    enabled: project !== undefined && cable !== "",
-    retry: false,
+export function useGeoImport(projectId: number) {
+  const refresh = useRefresh();
+  return useMutation({
+    mutationFn: ({ text, slack }: { text: string; slack: string }) => call<PlantOut>(`/projects/${projectId}/plant/geojson`, "POST", { text, slack_percent: slack.replace(",", ".") }),
+    onSuccess: () => refresh(),
   });
+}
+
+export function useLay(link: LinkDetail) {
+  const refresh = useRefresh();
+  return useMutation({
+    mutationFn: (wish: { element: string; cable: string; tap?: string }) => call<LinkDetail>(`/links/${link.id}/lay`, "POST", { revision: link.revision, ...wish }),
+    onSuccess: refresh,
+  });
+}
 
 export const useIdentify = (evidence: Evidence) =>
   useQuery({

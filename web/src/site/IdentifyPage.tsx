@@ -2,21 +2,24 @@ import { Box, Button, Flex, Heading, Input, Table, Text } from "@chakra-ui/react
 import { useState } from "react";
 import { useNavigate } from "react-router";
 
-import type { Evidence } from "../shared/api";
+import type { Evidence, Project } from "../shared/api";
+import { PlainTable } from "../shared/PlainTable";
 import { ProblemNote } from "../shared/ProblemNote";
 import { lengthText, rateText, sourceText } from "../shared/format";
 import { useCatalog, useIdentify } from "../shared/queries";
 import { useSettings } from "../shared/settings";
 import { useSettled } from "../shared/useSettled";
+import { FoundCable } from "./FoundCable";
 
+const RATES = [1000, 10_000, 25_000, 100_000];
 const FACES = ["flat", "angled"];
 
 /** What cable is this: press what can be seen; what remains, how likely, and which look decides next. */
-export function IdentifyPage() {
+export function IdentifyPage({ project }: { project: Project | undefined }) {
   const { unit } = useSettings();
   const navigate = useNavigate();
   const catalog = useCatalog().data;
-  const [seen, setSeen] = useState<Evidence>({ jacket: "", connector: "", polish: "", print: "" });
+  const [seen, setSeen] = useState<Evidence>({ jacket: "", connector: "", boot: "", shape: "", polish: "", print: "", fibers: 0, outdoors: null });
   const found = useIdentify(useSettled(seen));
   const jackets = [...new Set([...(catalog?.fibers.flatMap((fiber) => fiber.jacket_colors) ?? []).filter((color) => !color.includes("(")), ...(catalog?.marks.jacket.silent ?? [])])];
   const likely = found.data?.candidates.filter((candidate) => candidate.likely) ?? [];
@@ -32,7 +35,14 @@ export function IdentifyPage() {
         <Input id="print-read" size="lg" borderColor="border.emphasized" placeholder="50/125 or OM" value={seen.print} onChange={(event) => setSeen({ ...seen, print: event.target.value })} />
         <Chips title="Jacket" values={jackets} value={seen.jacket ?? ""} onChange={(jacket) => setSeen({ ...seen, jacket })} />
         <Chips title="Plugs" values={Object.keys(catalog?.marks.connector.colors ?? {})} value={seen.connector ?? ""} onChange={(connector) => setSeen({ ...seen, connector })} />
+        <Chips title="Boots" values={Object.keys(catalog?.marks.connector.colors ?? {})} value={seen.boot ?? ""} onChange={(boot) => setSeen({ ...seen, boot })} />
+        <Chips title="Plug shape" values={(catalog?.connectors ?? []).map((one) => one.name)} value={seen.shape ?? ""} onChange={(shape) => setSeen({ ...seen, shape })} />
         <Chips title="Ferrule" values={FACES} value={seen.polish ?? ""} onChange={(polish) => setSeen({ ...seen, polish: polish as Evidence["polish"] })} />
+        <Chips title="Runs" values={["indoors", "outdoors"]} value={seen.outdoors === null || seen.outdoors === undefined ? "" : seen.outdoors ? "outdoors" : "indoors"} onChange={(where) => setSeen({ ...seen, outdoors: where === "" ? null : where === "outdoors" })} />
+        <Text fontSize="13px" mt={3} asChild>
+          <label htmlFor="fibers-counted">Fibers counted</label>
+        </Text>
+        <Input id="fibers-counted" size="lg" inputMode="numeric" className="figures" borderColor="border.emphasized" placeholder="not counted" value={seen.fibers ? String(seen.fibers) : ""} onChange={(event) => setSeen({ ...seen, fibers: Number(event.target.value.replace(/\D/g, "").slice(0, 4)) })} />
         <Text mt={3} fontSize="13px" borderLeftWidth="3px" borderColor="fg" pl={2}>
           Unplug both ends and confirm darkness with a meter; look at a ferrule through a video scope only, never by eye.
         </Text>
@@ -59,6 +69,7 @@ export function IdentifyPage() {
             <Button mt={2} size="sm" variant="outline" disabled={likely.length > 8} onClick={() => navigate(`/links?new=1&glass=${encodeURIComponent(likely.map((candidate) => candidate.grade).join(","))}`)}>
               Plan a link over it
             </Button>
+            <FoundCable project={project} grades={likely.map((candidate) => candidate.grade)} seen={seen} />
             <Heading as="h2" size="sm" fontWeight={600} mt={4}>What it carries, whichever of the likely ones it is</Heading>
             <Table.Root size="sm" aria-label="What it carries">
               <Table.Body>
@@ -75,6 +86,23 @@ export function IdentifyPage() {
                 ))}
               </Table.Body>
             </Table.Root>
+            {likely.length > 1 && likely.length <= 8 && (
+              <>
+                <Heading as="h2" size="sm" fontWeight={600} mt={4}>And each of them by itself, farthest at each speed</Heading>
+                <PlainTable
+                  label="What each carries"
+                  head={["glass", ...RATES.map(rateText)]}
+                  figures={RATES.map((_, i) => i + 1)}
+                  rows={likely.map((candidate) => ({
+                    key: candidate.grade,
+                    cells: [candidate.grade, ...RATES.map((rate) => {
+                      const far = found.data.each.find((line) => line.grade === candidate.grade && line.rate_mbps === rate);
+                      return far ? lengthText(far.reach_m, unit) : "no";
+                    })],
+                  }))}
+                />
+              </>
+            )}
             {found.data.carries.length === 0 && <Text fontSize="13px">Nothing runs on all that it may be: find out more first.</Text>}
           </>
         )}

@@ -24,7 +24,8 @@ export function PlantTable({ shelf, plant, catalog, store }: Props) {
   const uses = new Map(plant.cables.map((cable) => [cable.id, cable]));
   const put = (row: Row, column: Column, value: unknown) =>
     store(rows.map((one) => (one.id === row.id ? { ...one, [column.key]: value } : one)), `${row.name}: set ${column.label}`);
-  const ready = shelf === "places" || (shelf === "ways" ? (plant.plant.places ?? []).length > 1 : (plant.plant.ways ?? []).length > 0);
+  const count = { places: (plant.plant.places ?? []).length, ways: (plant.plant.ways ?? []).length, cables: (plant.plant.cables ?? []).length };
+  const ready = { places: true, orders: true, ways: count.places > 1, cables: count.ways > 0, taps: count.cables > 0, devices: count.places > 0 }[shelf];
   return (
     <Box overflowX="auto">
       <Table.Root size="sm" aria-label={shelf} width="auto">
@@ -76,6 +77,9 @@ const EMPTY: Record<Shelf, string> = {
   places: "No places yet. Add the first two: for example Harbor office, and Lock house.",
   ways: "No ways yet. A way leads from one place to another: for example Quay duct, 620 m. It needs two places.",
   cables: "No cables yet. A cable lies in one way or several in their order. It needs a way.",
+  taps: "No taps yet. At a tap some strands leave a cable on its way: for example strands 1, 2 at crane 1. It needs a cable.",
+  devices: "No devices yet. What hangs at a place makes its demand: for example 2 sonar seats of 25 Gb/s.",
+  orders: "No order lines yet. A damaged cord ends here as a line for its like; What cable can write one.",
 };
 
 function Cell({ row, column, onPut }: { row: Row; column: Column; onPut: (value: unknown) => Promise<unknown> }) {

@@ -1,17 +1,17 @@
 import { Box, Button, Flex, Heading, Table, Text } from "@chakra-ui/react";
 import { Link as RouterLink, useSearchParams } from "react-router";
 
-import type { Project } from "../shared/api";
+import type { Project, StrandRow } from "../shared/api";
 import { ProblemNote } from "../shared/ProblemNote";
-import { STRAND_COLORS } from "../shared/colors";
 import { sourceText } from "../shared/format";
-import { useCatalog, usePlant, useStrands } from "../shared/queries";
+import { useCatalog, usePlant, usePlantQuery } from "../shared/queries";
+import { Swatch } from "./Swatch";
 
 /** The strands of one cable as the closure shows them, by tube and color. It prints for the closure's lid. */
 export function StrandPage({ project }: { project: Project | undefined }) {
   const [params] = useSearchParams();
   const id = params.get("cable") ?? "";
-  const strands = useStrands(project, id);
+  const strands = usePlantQuery<StrandRow[]>(project, "strands", { cable: id }, id !== "");
   const cable = usePlant(project).data?.plant.cables?.find((one) => one.id === id);
   const marks = useCatalog().data?.marks;
   return (
@@ -54,15 +54,5 @@ export function StrandPage({ project }: { project: Project | undefined }) {
         </>
       )}
     </Box>
-  );
-}
-
-function Swatch({ number, color }: { number: number; color: string }) {
-  return (
-    <Flex gap={2} align="center">
-      <span className="figures">{number}</span>
-      <span style={{ width: 14, height: 14, background: STRAND_COLORS[color], border: "1px solid var(--chakra-colors-fg)" }} />
-      {color}
-    </Flex>
   );
 }

@@ -2,7 +2,9 @@ import type { Catalog, PlantOut } from "../shared/api";
 import { jacketColor } from "../shared/colors";
 import { lengthText } from "../shared/format";
 import { useSettings } from "../shared/settings";
-import { type Strip, stripPlan } from "./strips";
+
+type Strip = PlantOut["strips"]["strips"][number];
+type Way = NonNullable<PlantOut["plant"]["ways"]>[number];
 
 const ROW = 52;
 const LEFT = 130;
@@ -14,14 +16,17 @@ interface Props {
   catalog?: Catalog;
   chosen: string | null;
   lit: ReadonlySet<string>;
+  /** Names of links by number. */
+  links: ReadonlyMap<number, string>;
   onChoose: (way: string) => void;
 }
 
 /** The ways as strips in the order in which they follow each other; the cables in a way are the stripes in its strip. */
-export function StripPlan({ plant, catalog, chosen, lit, onChoose }: Props) {
+export function StripPlan({ plant, catalog, chosen, lit, links, onChoose }: Props) {
   const { unit } = useSettings();
-  const plan = stripPlan(plant.plant);
+  const plan = plant.strips;
   const names = new Map((plant.plant.places ?? []).map((place) => [place.id, place.name]));
+  const ways = new Map((plant.plant.ways ?? []).map((way) => [way.id, way]));
   const y = (row: number) => 26 + row * ROW;
   return (
     <svg width={LEFT + plan.width + RIGHT} height={plan.rows * ROW + 10} role="group" aria-label="Strip plan of the ways" style={{ fontSize: 12 }} fill="var(--chakra-colors-fg)">
@@ -30,14 +35,15 @@ export function StripPlan({ plant, catalog, chosen, lit, onChoose }: Props) {
           {names.get(root.place) ?? root.place}
         </text>
       ))}
+      {plan.strips.map((strip) => strip.branches_from !== null && <path key={strip.way} d={`M${LEFT + strip.x} ${y(strip.branches_from) + BAR}V${y(strip.row)}`} stroke="var(--chakra-colors-border-emphasized)" strokeWidth="1" fill="none" />)}
       {plan.strips.map((strip) => {
-        const last = !plan.strips.some((next) => next.row === strip.row && next.x > strip.x);
+        const way = ways.get(strip.way);
+        if (!way) return null;
         const end = names.get(strip.end) ?? strip.end;
         return (
-        <g key={strip.way.id}>
-          {strip.from !== null && <path d={`M${LEFT + strip.x} ${y(strip.from) + BAR}V${y(strip.row)}`} stroke="currentColor" strokeWidth="1" fill="none" />}
-          <WayStrip plant={plant} strip={strip} x={LEFT + strip.x} y={y(strip.row)} catalog={catalog} chosen={chosen === strip.way.id} lit={lit.has(strip.way.id)} onChoose={onChoose} length={lengthText(strip.way.length_m, unit)} through={last ? "" : end} />
-          {last && (
+        <g key={strip.way}>
+          <WayStrip plant={plant} strip={strip} way={way} x={LEFT + strip.x} y={y(strip.row)} catalog={catalog} chosen={chosen === strip.way} lit={lit.has(strip.way)} names={links} onChoose={onChoose} length={lengthText(way.length_m, unit)} through={strip.last ? "" : end} />
+          {strip.last && (
             <text x={LEFT + strip.x + strip.width + 8} y={y(strip.row) + 12} fontWeight={strip.meets ? 400 : 600}>
               {strip.meets ? `meets ${end}` : end}
             </text>
@@ -55,6 +61,7 @@ const shortened = (text: string, width: number) => (text.length * CHARACTER > wi
 interface StripProps {
   plant: PlantOut;
   strip: Strip;
+  way: Way;
   x: number;
   y: number;
   catalog?: Catalog;
@@ -63,20 +70,22 @@ interface StripProps {
   length: string;
   /** The place at its end, where the row goes on. */
   through: string;
+  names: ReadonlyMap<number, string>;
   onChoose: (way: string) => void;
 }
 
-function WayStrip({ plant, strip, x, y, catalog, chosen, lit, length, through, onChoose }: StripProps) {
-  const { way, width } = strip;
+function WayStrip({ plant, strip, way, x, y, catalog, chosen, lit, length, through, names, onChoose }: StripProps) {
+  const { width } = strip;
   const row = plant.ways.find((one) => one.id === way.id);
   const cables = (plant.plant.cables ?? []).filter((cable) => row?.cables.includes(cable.id));
   const heights = cables.map((cable) => (way.bore_mm && cable.diameter_mm ? Math.max(2.5, ((cable.diameter_mm ?? 0) / way.bore_mm) ** 2 * BAR) : Math.min(3, BAR / cables.length)));
   const over = row?.fill && row.fill.share > row.fill.limit;
+  const riding = plant.paths.filter((path) => path.ways.includes(way.id)).map((path) => names.get(path.link) ?? `link ${path.link}`);
   const told = `${way.name}, ${length}, ${cables.length} cables${row?.fill ? `, ${Math.round(row.fill.share * 100)} % full of ${Math.round(row.fill.limit * 100)} %` : ""}, ${way.state}`;
   return (
     <>
     <g role="button" tabIndex={0} aria-label={told} aria-pressed={chosen} data-way={way.id} cursor="pointer" onClick={() => onChoose(way.id)} onKeyDown={(event) => (event.key === "Enter" || event.key === " ") && onChoose(way.id)}>
-      <title>{told}</title>
+      <title>{[told, ...riding.slice(0, 12)].join("\n")}</title>
       <rect x={x} y={y} width={width} height={BAR} fill="var(--chakra-colors-bg-panel)" />
       {cables.map((cable, i) => (
         <rect key={cable.id} x={x} y={y + heights.slice(0, i).reduce((sum, h) => sum + h, 0)} width={width} height={Math.max(1, (heights[i] ?? 1) - 0.6)} fill={jacketColor(cable.fiber ?? [], catalog)} />
@@ -86,6 +95,7 @@ function WayStrip({ plant, strip, x, y, catalog, chosen, lit, length, through, o
     <g aria-hidden pointerEvents="none">
       <text x={x + 2} y={y - 4} style={{ fontSize: 11, fontWeight: over ? 600 : 400 }} className="figures">
         {length}
+        {way.state === "existing" ? "" : `, ${way.state}`}
         {over ? `, ${Math.round((row?.fill?.share ?? 0) * 100)} %` : ""}
       </text>
       <text x={x + 2} y={y + BAR + 11} style={{ fontSize: 10.5 }} fill="var(--chakra-colors-fg-muted)">

@@ -1,6 +1,6 @@
 import type { Catalog, Plant } from "../shared/api";
 
-export type Shelf = "places" | "ways" | "cables";
+export type Shelf = "places" | "ways" | "cables" | "taps" | "devices" | "orders";
 export type Row = Record<string, unknown> & { id: string; name: string };
 
 export interface Column {
@@ -14,6 +14,7 @@ export interface Column {
   length?: boolean;
 }
 
+const ENDS = ["unknown", "panel", "pigtails", "splice tray", "coiled, dark"];
 const STATES = ["existing", "planned", "pulled", "tested", "dead"];
 
 /** The columns of each table of the plant. */
@@ -27,10 +28,16 @@ export function columns(shelf: Shelf, plant: Plant, catalog: Catalog | undefined
         name,
         { key: "kind", label: "kind", width: 96, choices: ["site", "building", "floor", "room", "cabinet", "pole", "pit"] },
         { key: "within", label: "within", width: 140, choices: [["", "nothing"], ...places] },
+        { key: "surroundings", label: "surroundings", width: 110, choices: ["unknown", "office", "plant room", "cold store", "outdoors", "underground", "wet"] },
         { key: "power", label: "power", width: 92, choices: ["mains", "none", "unknown"] },
         { key: "key", label: "key", width: 140 },
         { key: "coldest_c", label: "coldest °C", width: 72, number: true },
         { key: "hottest_c", label: "hottest °C", width: 72, number: true },
+        { key: "east_m", label: "east m", width: 72, number: true },
+        { key: "north_m", label: "north m", width: 72, number: true },
+        { key: "latitude", label: "latitude °", width: 84, number: true },
+        { key: "longitude", label: "longitude °", width: 84, number: true },
+        { key: "notes", label: "notes", width: 130 },
       ];
     case "ways":
       return [
@@ -40,10 +47,17 @@ export function columns(shelf: Shelf, plant: Plant, catalog: Catalog | undefined
         { key: "end", label: "to", width: 130, choices: places },
         { key: "length_m", label: "length", width: 84, length: true },
         { key: "bore_mm", label: "bore mm", width: 62, number: true },
+        { key: "rise_m", label: "rise m", width: 56, number: true },
+        { key: "material", label: "material", width: 90 },
         { key: "bends_deg", label: "bends °", width: 84, list: true, number: true },
+        { key: "bend_radius_m", label: "radius m", width: 60, number: true },
+        { key: "pull_points_m", label: "pull points m", width: 90, list: true, number: true },
+        { key: "depth_m", label: "depth m", width: 56, number: true },
+        { key: "inside", label: "what else is in it", width: 130 },
         { key: "power_conductors", label: "mains", width: 50, flag: true },
         { key: "wet", label: "wet", width: 40, flag: true },
         state,
+        { key: "owner", label: "owner", width: 90 },
         { key: "hazard", label: "hazard", width: 110 },
       ];
     case "cables":
@@ -53,15 +67,43 @@ export function columns(shelf: Shelf, plant: Plant, catalog: Catalog | undefined
         { key: "fiber", label: "grade", width: 110, list: true },
         { key: "strands", label: "strands", width: 58, number: true },
         { key: "dead", label: "dead", width: 70, list: true, number: true },
+        { key: "dead_why", label: "why dead", width: 120 },
         { key: "reserved", label: "growth", width: 56, number: true },
         { key: "diameter_mm", label: "mm", width: 56, number: true },
         { key: "weight_kg_per_km", label: "kg/km", width: 60, number: true },
         { key: "rated_tension_n", label: "rated N", width: 66, number: true },
+        { key: "rated_tension_rest_n", label: "at rest N", width: 66, number: true },
+        { key: "bend_radius_loaded_mm", label: "radius mm, pull", width: 70, number: true },
+        { key: "bend_radius_rest_mm", label: "radius mm, rest", width: 70, number: true },
         { key: "slack_m", label: "slack", width: 70, length: true },
         { key: "construction", label: "built", width: 140, choices: [["", "not known"], ...(catalog?.constructions.map((c) => [c.name, c.name] as const) ?? [])] },
+        { key: "jacket", label: "jacket", width: 110, choices: ["unknown", "general", "riser", "plenum", "low smoke, no halogen", "outdoor"] },
+        { key: "near_end", label: "near end", width: 100, choices: ENDS },
+        { key: "far_end", label: "far end", width: 100, choices: ENDS },
+        { key: "coldest_c", label: "coldest °C", width: 72, number: true },
+        { key: "hottest_c", label: "hottest °C", width: 72, number: true },
         { key: "metal", label: "metal", width: 46, flag: true },
         state,
       ];
+    case "taps":
+      return [
+        name,
+        { key: "cable", label: "cable", width: 150, choices: (plant.cables ?? []).map((cable) => [cable.id, cable.name] as const) },
+        { key: "place", label: "at", width: 150, choices: places },
+        { key: "strands", label: "strands that leave", width: 140, list: true, number: true },
+      ];
+    case "devices":
+      return [
+        name,
+        { key: "place", label: "at", width: 150, choices: places },
+        { key: "count", label: "count", width: 56, number: true },
+        { key: "rate_mbps", label: "Mb/s each", width: 80, number: true },
+        { key: "typical_w", label: "W usually", width: 70, number: true },
+        { key: "peak_w", label: "W peak", width: 70, number: true },
+        { key: "fed_from", label: "fed from the switch at", width: 150, choices: [["", "power of its own"], ...places] },
+      ];
+    case "orders":
+      return [{ ...name, width: 320 }, { key: "count", label: "count", width: 60, number: true }, { key: "why", label: "why", width: 260 }];
   }
 }
 
@@ -84,12 +126,15 @@ export function cellValue(text: string, column: Column): unknown {
 /** A new row with an id that is still free. */
 export function newRow(shelf: Shelf, plant: Plant): Row {
   const rows = (plant[shelf] ?? []) as Row[];
-  const word = { places: "place", ways: "way", cables: "cable" }[shelf];
+  const word = { places: "place", ways: "way", cables: "cable", taps: "tap", devices: "device", orders: "order" }[shelf];
   let number = rows.length + 1;
   while (rows.some((row) => row.id === `${word} ${number}`)) number += 1;
   const id = `${word} ${number}`;
   const ids = (plant.places ?? []).map((place) => place.id);
   if (shelf === "ways") return { id, name: id, start: ids[0], end: ids[1], length_m: 10, kind: "duct", state: "planned" };
   if (shelf === "cables") return { id, name: id, ways: [plant.ways?.[0]?.id], strands: 12, state: "planned" };
+  if (shelf === "taps") return { id, name: id, cable: plant.cables?.[0]?.id, place: (plant.ways ?? []).find((way) => way.id === plant.cables?.[0]?.ways[0])?.end, strands: [] };
+  if (shelf === "devices") return { id, name: id, place: ids[0], count: 1, rate_mbps: 1000, typical_w: 0, peak_w: 0 };
+  if (shelf === "orders") return { id, name: id, count: 1 };
   return { id, name: id, kind: "building" };
 }

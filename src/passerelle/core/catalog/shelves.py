@@ -84,6 +84,23 @@ class ConnectorMarks(Frozen):
     source: Source
 
 
+class BootMarks(Frozen):
+    """How well the color of a boot tells what the color of its plug does; boots are exchanged more often."""
+
+    title: str
+    other: float
+    source: Source
+
+
+class ShapeMarks(Frozen):
+    """Which grades a plug of a shape was usually put on; a shape that is not listed tells nothing."""
+
+    title: str
+    other: float
+    usual: dict[str, tuple[str, ...]]
+    source: Source
+
+
 class PolishMarks(Frozen):
     """Which grades a face stands for; a face that is not listed tells nothing."""
 
@@ -105,9 +122,20 @@ class Marks(Frozen):
 
     jacket: JacketMarks
     connector: ConnectorMarks
+    boot: BootMarks
+    shape: ShapeMarks
     polish: PolishMarks
     strands: StrandColors
     print: dict[str, tuple[str, ...]]
+
+
+class Teaching(Frozen):
+    """A disputed teaching that people bring along, and the answer with the rows of the catalog that decide it."""
+
+    claim: str
+    answer: str
+    rows: tuple[tuple[str, str], ...]
+    sources: tuple[Source, ...]
 
 
 class HouseRuleText(Frozen):
@@ -141,12 +169,14 @@ class Catalog:
     house_rules: Mapping[str, HouseRuleText]
     marks: Marks
     absent: tuple[Absent, ...] = ()
+    teachings: tuple[Teaching, ...] = ()
 
     def application(self, name: str) -> Application:
         """The application of this clause name."""
-        for missing in self.absent:
-            if name in missing.names and name not in self.applications:
-                raise CatalogError(f"'{name}' exists and is not offered: {missing.reason}")
+        if name not in self.applications:
+            for missing in self.absent:
+                if name in missing.names:
+                    raise CatalogError(f"'{name}' exists and is not offered: {missing.reason}")
         return _find(self.applications, name, "application")
 
     def fiber(self, name: str) -> FiberGrade:
@@ -175,9 +205,10 @@ class Catalog:
 
 
 def _find(shelf: Mapping[str, Item], name: str, what: str) -> Item:
-    if name not in shelf:
+    found = shelf.get(name)
+    if found is None:
         raise CatalogError(f"no {what} is called '{name}': the catalog has {', '.join(shelf)}")
-    return shelf[name]
+    return found
 
 
 @cache
@@ -209,6 +240,7 @@ def load_catalog() -> Catalog:
         attenuator=AttenuatorFigures.model_validate(parts["attenuator"]),
         marks=Marks.model_validate(_toml("marks.toml")),
         absent=tuple(Absent.model_validate(row) for row in _toml("absent.toml")["absent"]),
+        teachings=tuple(Teaching.model_validate(row) for row in _toml("teachings.toml")["teaching"]),
         house_rules={name: HouseRuleText.model_validate(rule) for name, rule in rules.items()},
     )
 

@@ -10,7 +10,7 @@ from passerelle.core.link.elements import Element, Glass, Module, Port
 from passerelle.core.sources import Frozen
 
 MAX_PIECES = 200
-_GLASS = frozenset({"cord", "run", "pigtail"})
+GLASS_KINDS = frozenset({"cord", "run", "pigtail"})
 
 
 class Link(Frozen):
@@ -43,17 +43,17 @@ class Link(Frozen):
 
 def glass(link: Link) -> tuple[Glass, ...]:
     """The pieces that are fiber, from left to right."""
-    return tuple([e for e in link.elements if e.kind in _GLASS])  # type: ignore[misc]
+    return tuple([e for e in link.elements if e.kind in GLASS_KINDS])  # type: ignore[misc]
 
 
 def modules(link: Link) -> tuple[Module, ...]:
     """The transceivers, from left to right."""
-    return tuple(e for e in link.elements if isinstance(e, Module))
+    return tuple([e for e in link.elements if isinstance(e, Module)])
 
 
 def ports(link: Link) -> tuple[Port, ...]:
     """The ports, from left to right."""
-    return tuple(e for e in link.elements if isinstance(e, Port))
+    return tuple([e for e in link.elements if isinstance(e, Port)])
 
 
 def length_m(link: Link) -> float | None:

@@ -81,7 +81,7 @@ def joints(link: Link, catalog: Catalog) -> tuple[Joint, ...]:
     """All joints of a chain from left to right, the ends included where they are open."""
     found: list[Joint] = []
     elements = link.elements
-    solid = [i for i, e in enumerate(elements) if not isinstance(e, Panel | Splice)]
+    solid = [i for i, e in enumerate(elements) if not isinstance(e, (Panel, Splice))]
     for before, after in zip([None, *solid], [*solid, None], strict=True):
         start = -1 if before is None else before
         stop = len(elements) if after is None else after
@@ -111,7 +111,7 @@ def face(link: Link, position: int | None, side: Side, catalog: Catalog) -> Face
             return Edge()
         application = catalog.application(element.application)
         return Receptacle(catalog.form(form_of(element, catalog)).connector, application.polish)
-    if isinstance(element, Cord | Run | Pigtail):
+    if isinstance(element, (Cord, Run, Pigtail)):
         plug: Plug | None = getattr(element, side)
         return plug if plug is not None else Bare()
     if isinstance(element, Attenuator):
@@ -129,7 +129,7 @@ def form_of(module: Module, catalog: Catalog) -> str:
 def joiners_between(link: Link, left: Element, right: Element) -> tuple[str, ...]:
     """Ids of the panels and splices that stand between two pieces."""
     between = link.elements[link.index(left.id) + 1 : link.index(right.id)]
-    return tuple(e.id for e in between if isinstance(e, Panel | Splice))
+    return tuple(e.id for e in between if isinstance(e, (Panel, Splice)))
 
 
 def module_port_side(link: Link, position: int) -> Side:
@@ -152,7 +152,7 @@ def _joint(
         return Joint(kind, left, right, left_face, right_face, via, missing)
 
     first = between[0] if between else None
-    via = first if isinstance(first, Panel | Splice) else None
+    via = first if isinstance(first, (Panel, Splice)) else None
     if len(between) > 1:
         return made("open", via, "two joints stand side by side: a cord or a run is missing between them")
     match (left_face, via, right_face):

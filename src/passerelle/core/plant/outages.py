@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections import Counter, defaultdict
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from itertools import zip_longest
 from typing import Literal
 
-from passerelle.core.plant.site import Cable, Place, Plant, Way, cable_path
+from passerelle.core.plant.site import Cable, Place, Plant, Way, stretch
 from passerelle.core.sources import Frozen
 
 ElementKind = Literal["way", "cable", "place"]
@@ -16,7 +17,10 @@ Part = tuple[ElementKind, str]
 
 @dataclass(frozen=True)
 class Rider:
-    """A link as the plant sees it: its ends, its rate in Mb/s (0 while unknown) and the cables it rides on."""
+    """A link as the plant sees it: its ends, its rate in Mb/s (0 while unknown) and the cables it rides on.
+
+    ``strands`` are the numbers that it has of each cable; without them it rides on whole cables.
+    """
 
     id: int
     name: str
@@ -24,6 +28,7 @@ class Rider:
     far: str
     rate_mbps: int
     cables: tuple[str, ...]
+    strands: tuple[tuple[int, ...], ...] = ()
 
 
 class DarkPlace(Frozen):
@@ -71,14 +76,15 @@ def parts_of(rider: Rider, plant: Plant) -> dict[Part, None]:
     parts: dict[Part, None] = {}
     passed: list[str] = []
     tips: Counter[str] = Counter()
-    for cable_id in rider.cables:
-        cable = plant.cable_of.get(cable_id)
+    for cable_id, numbers in zip_longest(rider.cables, rider.strands, fillvalue=()):
+        cable = plant.cable_of.get(str(cable_id))
         if cable is None:
             continue
+        used = stretch(cable, tuple(map(int, numbers)), plant)
         parts["cable", cable.id] = None
-        for way_id in cable.ways:
+        for way_id in used.ways:
             parts["way", way_id] = None
-        path = cable_path(cable, plant.way_of) or ()
+        path = used.places
         passed += path
         tips.update((path[0], path[-1]) if path else ())
     inner = Counter(passed)
@@ -102,14 +108,16 @@ def outages(plant: Plant, riders: Sequence[Rider]) -> list[Outage]:
     for rider in riders:
         for part in parts_of(rider, plant):
             cut[part].append(rider)
-    found = [_outage(part, lost, at_end, plant) for part, lost in cut.items()]
+    told = {rider.id: _told(rider, at_end) for rider in riders}
+    found = [_outage(part, lost, at_end, told, plant) for part, lost in cut.items()]
     return sorted(found, key=lambda o: (-len(o.dark), -len(o.links), o.kind, o.id))
 
 
 def outage_of(part: Part, plant: Plant, riders: Sequence[Rider]) -> Outage:
     """The outage of one element, found by cutting it: the plain definition that ``outages`` must agree with."""
     lost = [rider for rider in riders if part in parts_of(rider, plant)]
-    return _outage(part, lost, _at_ends(riders), plant)
+    at_end = _at_ends(riders)
+    return _outage(part, lost, at_end, {rider.id: _told(rider, at_end) for rider in lost}, plant)
 
 
 def _at_ends(riders: Sequence[Rider]) -> dict[str, list[Rider]]:
@@ -128,26 +136,35 @@ def _told(rider: Rider, at_end: dict[str, list[Rider]]) -> list[str]:
     return [place for place in ends if len(at_end[place]) == fewest]
 
 
-def _outage(part: Part, lost: list[Rider], at_end: dict[str, list[Rider]], plant: Plant) -> Outage:
+def _outage(
+    part: Part, lost: list[Rider], at_end: dict[str, list[Rider]], told: dict[int, list[str]], plant: Plant
+) -> Outage:
     kind, element = part
     gone = {rider.id for rider in lost}
     ends = []
-    for place in dict.fromkeys(place for rider in lost for place in _told(rider, at_end)):
+    for place in dict.fromkeys(place for rider in lost for place in told[rider.id]):
         left = [rider.rate_mbps for rider in at_end[place] if rider.id not in gone]
         ends.append(DarkPlace(place=place, dark=not left, left_mbps=max(left, default=0)))
-    shelves: dict[ElementKind, tuple[Way | Cable | Place, ...]] = {
-        "way": plant.ways,
-        "cable": plant.cables,
-        "place": plant.places,
-    }
-    rows = shelves[kind]
-    name = next((row.name for row in rows if row.id == element), element)
+    name = name_of(part, plant)
     return Outage(kind=kind, id=element, name=name, links=tuple(r.id for r in lost), ends=tuple(ends))
+
+
+def name_of(part: Part, plant: Plant) -> str:
+    """The name of a way, cable or place; its id where the plant does not have it."""
+    kind, element = part
+    shelves: dict[ElementKind, Mapping[str, Way | Cable | Place]] = {
+        "way": plant.way_of,
+        "cable": plant.cable_of,
+        "place": plant.place_of,
+    }
+    row = shelves[kind].get(element)
+    return row.name if row else element
 
 
 def shared(first: Rider, second: Rider, plant: Plant) -> Shared:
     """What two links share between their ends."""
-    both = [part for part in parts_of(first, plant) if part in parts_of(second, plant)]
+    others = parts_of(second, plant)
+    both = [part for part in parts_of(first, plant) if part in others]
 
     def of(kind: ElementKind) -> tuple[str, ...]:
         return tuple(element for k, element in both if k == kind)

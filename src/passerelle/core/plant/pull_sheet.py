@@ -1,30 +1,21 @@
-"""The pull of one cable: from which end, with how much tension, and what to mind."""
+"""The pull of one cable or of several together: from which end, with how much tension, in how many pulls."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from itertools import pairwise
 from typing import Literal
 
-from passerelle.core.plant.pulling import (
-    BENDS_IN_BUILDINGS_DEG,
-    BENDS_OUTSIDE_DEG,
-    BENDS_OUTSIDE_SOURCE,
-    BENDS_SOURCE,
-    DEFAULT_FRICTION,
-    FRICTION,
-    Pull,
-    Section,
-    both_ways,
-)
-from passerelle.core.plant.site import Cable, Plant, PlantError, Way, cable_length_m, cable_path
+from passerelle.core.catalog.plant_figures import plant_figures
+from passerelle.core.plant.bending import BendLoss, bend_loss, rest_radius_mm
+from passerelle.core.plant.cautions import cautions
+from passerelle.core.plant.pulling import DEFAULT_FRICTION, Pull, Section, both_ways, pull
+from passerelle.core.plant.site import Cable, Plant, PlantError, Way, cable_length_m
 from passerelle.core.sources import Frozen, Source, estimated
 
-BEND_RADIUS_M = 0.5
-SPREAD = estimated(
-    "bends spread evenly over a way, each of 0.5 m radius, its climb before them and its fall after them: "
-    "the way as it is built decides"
-)
 _INDOORS = {"tray", "riser", "wall"}
 _PULLED = {"duct", "riser", "tray", "trench", "wall"}
+Direction = Literal["forwards", "backwards"]
 
 
 class PullWarning(Frozen):
@@ -35,13 +26,26 @@ class PullWarning(Frozen):
     source: Source | None = None
 
 
+class PullStage(Frozen):
+    """One pull of several: from and to which point, its tension in N, its length in m and its bends in degrees."""
+
+    start: str
+    end: str
+    length_m: float
+    bends_deg: float
+    tension_n: float | None
+    kept: bool
+
+
 class PullSheet(Frozen):
-    """The pull of a cable: places in order, tension both ways (the easier first), warnings.
+    """A pull: cables and places in order, tension both ways (the easier first), warnings, what care it needs.
 
     Lengths in m, tension in N, bends in degrees. Without a weight there are no pulls, and the sheet says so.
+    ``stages`` are the pulls to make instead of one, where one breaks a limit and pull points allow more;
+    ``dry_n`` is the easier tension without a lubricant; ``bend_losses`` what one turn at the tightest radius costs.
     """
 
-    cable: str
+    cables: tuple[str, ...]
     name: str
     places: tuple[str, ...]
     length_m: float
@@ -50,42 +54,126 @@ class PullSheet(Frozen):
     rated_tension_n: float | None
     start_at: str
     pulls: tuple[Pull, ...]
+    dry_n: float | None
+    stages: tuple[PullStage, ...]
+    bend_losses: tuple[BendLoss, ...]
     warnings: tuple[PullWarning, ...]
+    cautions: tuple[str, ...]
     sources: tuple[Source, ...]
 
 
-def pull_sheet(plant: Plant, cable_id: str, friction: float = DEFAULT_FRICTION) -> PullSheet:
-    """The sheet for one cable, pulled in one go through all its ways.
+class _Leg(Frozen):
+    """What lies between two neighboring points at which a cable can be taken out."""
+
+    start: str
+    end: str
+    indoors: bool
+    sections: tuple[Section, ...]
+
+
+def pull_sheet(plant: Plant, cable_ids: Sequence[str], friction: float = DEFAULT_FRICTION) -> PullSheet:
+    """The sheet for one cable, or for several that are pulled together through the same ways.
+
+    Of a bundle the weights add up and the weakest cable's rating rules.
 
     Raises:
-        PlantError: there is no such cable, or it lies where nothing is pulled (on poles, in rented ways).
+        PlantError: there is no such cable, it lies where nothing is pulled (on poles, in rented ways), or the
+            cables of a bundle do not lie in the same ways.
     """
+    cables = [_cable(plant, cable_id) for cable_id in cable_ids]
+    if not cables:
+        raise PlantError("cable", "name a cable to pull")
+    first = cables[0]
+    for cable in cables[1:]:
+        if cable.ways != first.ways:
+            raise PlantError("cable", f"{first.name} and {cable.name} do not lie in the same ways: pull them apart")
+    ways = [plant.way_of[way_id] for way_id in first.ways]
+    other = next((way for way in ways if way.kind not in _PULLED), None)
+    if other is not None:
+        raise PlantError("cable", f"{first.name} lies in {other.name} ({other.kind}): that is not pulled through")
+    path = plant.path_of[first.id]
+    legs = [leg for way, at in zip(ways, path, strict=False) for leg in _legs(way, at, plant)]
+    sections = [section for leg in legs for section in leg.sections]
+    weight = _sum([cable.weight_kg_per_km for cable in cables])
+    rated_n = min((c.rated_tension_n for c in cables if c.rated_tension_n is not None), default=None)
+    pulls = both_ways(sections, weight, friction) if weight else ()
+    names = [plant.place_of[place].name for place in path]
+    forwards = not pulls or pulls[0].direction == "forwards"
+    bends_deg = sum(section.bend_deg for section in sections)
+    inside_deg = sum(s.bend_deg for leg in legs if leg.indoors for s in leg.sections)
+    broken = _too_bent(bends_deg, inside_deg) or bool(pulls and rated_n and pulls[0].tension_n > rated_n)
+    stages = _stages(legs, weight, rated_n, friction, forwards=forwards) if broken else ()
+    figures = plant_figures().pull
+    dry_n = both_ways(sections, weight, figures.dry_friction)[0].tension_n if weight else None
+    warnings = [*_bends(bends_deg, inside_deg), *_strain(cables, pulls, rated_n, names), *_metal(cables, ways)]
+    return PullSheet(
+        cables=tuple(cable.id for cable in cables),
+        name=", ".join(cable.name for cable in cables),
+        places=tuple(names),
+        length_m=max(cable_length_m(cable, plant) for cable in cables),
+        bends_deg=bends_deg,
+        friction=friction,
+        rated_tension_n=rated_n,
+        start_at=names[0] if forwards else names[-1],
+        pulls=pulls,
+        dry_n=dry_n,
+        stages=stages if len(stages) > 1 else (),
+        bend_losses=tuple(loss for cable in cables for loss in _tight(cable, sections)),
+        warnings=tuple(warnings),
+        cautions=cautions(ways, [plant.place_of[place] for place in path]),
+        sources=(figures.source, SPREAD, figures.bend_radius_source),
+    )
+
+
+SPREAD = estimated(
+    "bends spread evenly over a way, its climb before them and its fall after them: the way as it is built decides"
+)
+
+
+def _cable(plant: Plant, cable_id: str) -> Cable:
     cable = plant.cable_of.get(cable_id)
     if cable is None:
         raise PlantError("cable", f"there is no cable '{cable_id}'")
-    path = cable_path(cable, plant.way_of) or ()
-    ways = [plant.way_of[way_id] for way_id in cable.ways]
-    other = next((way for way in ways if way.kind not in _PULLED), None)
-    if other is not None:
-        raise PlantError("cable", f"{cable.name} lies in {other.name} ({other.kind}): that is not pulled through")
-    sections = [section for way, at in zip(ways, path, strict=False) for section in _sections(way, at)]
-    bends_deg = sum(section.bend_deg for section in sections)
-    pulls = both_ways(sections, cable.weight_kg_per_km, friction) if cable.weight_kg_per_km else ()
-    names = [plant.place_of[place].name for place in path]
-    start = names[0] if not pulls or pulls[0].direction == "forwards" else names[-1]
-    return PullSheet(
-        cable=cable.id,
-        name=cable.name,
-        places=tuple(names),
-        length_m=cable_length_m(cable, plant),
-        bends_deg=bends_deg,
-        friction=friction,
-        rated_tension_n=cable.rated_tension_n,
-        start_at=start,
-        pulls=pulls,
-        warnings=tuple(_warnings(cable, ways, pulls, bends_deg)),
-        sources=(FRICTION, SPREAD),
-    )
+    return cable
+
+
+def _sum(values: list[float | None]) -> float:
+    """The sum, or zero where one is not known."""
+    return 0.0 if None in values else sum(value for value in values if value)
+
+
+def _legs(way: Way, start: str, plant: Plant) -> list[_Leg]:
+    """A way cut at its pull points, from the end that is met first."""
+    forwards = start == way.start
+    stop = way.end if forwards else way.start
+    marks = sorted(at if forwards else way.length_m - at for at in way.pull_points_m if 0 < at < way.length_m)
+    names = [f"pull point at {at:.0f} m of {way.name}" for at in marks]
+    points = [plant.place_of[start].name, *names, plant.place_of[stop].name]
+    sections = _sections(way, start)
+    legs: list[_Leg] = []
+    for number, (begin, end) in enumerate(pairwise([0.0, *marks, way.length_m])):
+        inside = _between(sections, begin, end, last=end == way.length_m)
+        indoors = way.kind in _INDOORS
+        legs.append(_Leg(start=points[number], end=points[number + 1], indoors=indoors, sections=tuple(inside)))
+    return legs
+
+
+def _between(sections: list[Section], begin: float, end: float, *, last: bool) -> list[Section]:
+    """The sections between two distances, cut where they are crossed; a climb lies where it starts."""
+    found: list[Section] = []
+    at = 0.0
+    for section in sections:
+        level_m = 0.0 if section.rise_m else section.length_m
+        low, high = max(begin, at), min(end, at + level_m)
+        if section.rise_m:
+            if begin <= at < end or (last and at == end):
+                found.append(section)
+        elif high > low or (high == low and begin < at + level_m <= end and level_m == 0):
+            whole_end = at + level_m <= end
+            bend = section.bend_deg if whole_end else 0.0
+            found.append(section.model_copy(update={"length_m": high - low, "bend_deg": bend}))
+        at += level_m
+    return found
 
 
 def _sections(way: Way, start: str) -> list[Section]:
@@ -97,48 +185,142 @@ def _sections(way: Way, start: str) -> list[Section]:
     bends = way.bends_deg if forwards else tuple(reversed(way.bends_deg))
     rise_m = way.rise_m if forwards else -way.rise_m
     level_m = way.length_m / (len(bends) + 1)
-    level = [Section(length_m=level_m, bend_deg=bend, bend_radius_m=BEND_RADIUS_M) for bend in (*bends, 0.0)]
+    radius_m = way.bend_radius_m or plant_figures().pull.bend_radius_m
+    level = [Section(length_m=level_m, bend_deg=bend, bend_radius_m=radius_m) for bend in (*bends, 0.0)]
     if rise_m == 0:
         return level
     vertical = Section(length_m=abs(rise_m), rise_m=rise_m)
     return [vertical, *level] if rise_m > 0 else [*level, vertical]
 
 
-def _warnings(cable: Cable, ways: list[Way], pulls: tuple[Pull, ...], bends_deg: float) -> list[PullWarning]:
-    found: list[PullWarning] = []
-    inside_deg = sum(sum(way.bends_deg) for way in ways if way.kind in _INDOORS)
-    for turned_deg, limit_deg, source in (
-        (inside_deg, BENDS_IN_BUILDINGS_DEG, BENDS_SOURCE),
-        (bends_deg, BENDS_OUTSIDE_DEG, BENDS_OUTSIDE_SOURCE),
-    ):
-        if turned_deg > limit_deg:
-            what = f"{turned_deg:g}° of bends in one pull, at most {limit_deg:g}°: set a pull point between them."
-            found.append(PullWarning(what=what, breaks=True, source=source))
-    if not cable.weight_kg_per_km:
-        found.append(
-            PullWarning(what="The weight of the cable is not known: no tension can be given.", breaks=False)
+def _stages(
+    legs: list[_Leg], weight: float, rated_n: float | None, friction: float, *, forwards: bool
+) -> tuple[PullStage, ...]:
+    """The fewest pulls that keep the limits, each as long as it can be, fed from the easier end."""
+    direction: Direction = "forwards" if forwards else "backwards"
+    order = legs if forwards else legs[::-1]
+    stages: list[PullStage] = []
+    batch: list[_Leg] = []
+    for leg in order:
+        longer = _stage([*batch, leg], weight, rated_n, friction, direction)
+        if batch and not longer.kept:
+            stages.append(_stage(batch, weight, rated_n, friction, direction))
+            batch = [leg]
+        else:
+            batch.append(leg)
+    return (*stages, _stage(batch, weight, rated_n, friction, direction))
+
+
+def _stage(
+    legs: list[_Leg], weight: float, rated_n: float | None, friction: float, direction: Direction
+) -> PullStage:
+    forwards = direction == "forwards"
+    in_order = legs if forwards else legs[::-1]
+    sections = [section for leg in in_order for section in leg.sections]
+    bends_deg = sum(section.bend_deg for section in sections)
+    inside_deg = sum(s.bend_deg for leg in legs if leg.indoors for s in leg.sections)
+    tension_n = pull(sections, weight, friction, direction=direction).tension_n if weight else None
+    strained = tension_n is not None and rated_n is not None and tension_n > rated_n
+    return PullStage(
+        start=legs[0].start if forwards else legs[0].end,
+        end=legs[-1].end if forwards else legs[-1].start,
+        length_m=sum(section.length_m for section in sections),
+        bends_deg=bends_deg,
+        tension_n=tension_n,
+        kept=not strained and not _too_bent(bends_deg, inside_deg),
+    )
+
+
+def _too_bent(bends_deg: float, inside_deg: float) -> bool:
+    limits = plant_figures().bends
+    return inside_deg > limits.in_buildings_deg or bends_deg > limits.outside_deg
+
+
+def _bends(bends_deg: float, inside_deg: float) -> list[PullWarning]:
+    limits = plant_figures().bends
+    return [
+        PullWarning(
+            what=f"{turned:g}° of bends in one pull, at most {most:g}°: set a pull point between them.",
+            breaks=True,
+            source=source,
         )
-    if pulls and cable.rated_tension_n is None:
-        what = "The rated tension of the cable is not known: compare with its datasheet before the pull."
-        found.append(PullWarning(what=what, breaks=False))
-    if pulls and cable.rated_tension_n is not None:
-        found += _against_rating(pulls, cable.rated_tension_n)
-    if cable.metal and any(way.power_conductors for way in ways):
-        what = "Metal beside power conductors: not in a shared duct, and bonded; an electrician decides."
+        for turned, most, source in (
+            (inside_deg, limits.in_buildings_deg, limits.in_buildings_source),
+            (bends_deg, limits.outside_deg, limits.outside_source),
+        )
+        if turned > most
+    ]
+
+
+def _strain(
+    cables: list[Cable], pulls: tuple[Pull, ...], rated_n: float | None, names: list[str]
+) -> list[PullWarning]:
+    found = [
+        PullWarning(what=f"The weight of {cable.name} is not known: no tension can be given.", breaks=False)
+        for cable in cables
+        if not cable.weight_kg_per_km
+    ]
+    if not pulls:
+        return found
+    found += [
+        PullWarning(
+            what=f"The rated tension of {cable.name} is not known: compare with its datasheet before the pull.",
+            breaks=False,
+        )
+        for cable in cables
+        if cable.rated_tension_n is None
+    ]
+    if rated_n is None:
+        return found
+    easy, hard = pulls
+    weakest = min((c for c in cables if c.rated_tension_n is not None), key=lambda c: c.rated_tension_n or 0)
+    of_bundle = f", the weakest being {weakest.name}" if len(cables) > 1 else ""
+    if easy.tension_n > rated_n:
+        what = (
+            f"{easy.tension_n:.0f} N even from the easier end, rated for {rated_n:.0f} N{of_bundle}: "
+            "add a pull point or a lubricant."
+        )
         found.append(PullWarning(what=what, breaks=True))
+    elif hard.tension_n > rated_n:
+        end = names[0] if hard.direction == "forwards" else names[-1]
+        what = f"Fed at {end} it takes {hard.tension_n:.0f} N, more than the rated {rated_n:.0f} N{of_bundle}."
+        found.append(PullWarning(what=what, breaks=False))
+    found += _pressed(easy, weakest)
     return found
 
 
-def _against_rating(pulls: tuple[Pull, ...], rated_n: float) -> list[PullWarning]:
-    easy, hard = pulls
-    ends: dict[str, Literal["first", "last"]] = {"forwards": "first", "backwards": "last"}
-    if easy.tension_n > rated_n:
-        what = (
-            f"{easy.tension_n:.0f} N from either end, rated for {rated_n:.0f} N: add a pull point or a lubricant."
+def _pressed(easy: Pull, weakest: Cable) -> list[PullWarning]:
+    """Sidewall pressure against the one that the cable stands: rated tension over its radius under load."""
+    figures = plant_figures().pull
+    by_diameter = weakest.diameter_mm and weakest.diameter_mm * figures.loaded_radius_diameters
+    radius_mm = weakest.bend_radius_loaded_mm or by_diameter
+    if not radius_mm or weakest.rated_tension_n is None:
+        return []
+    most = weakest.rated_tension_n / (radius_mm / 1000)
+    if easy.sidewall_n_per_m <= most:
+        return []
+    what = (
+        f"{easy.sidewall_n_per_m:.0f} N/m on the side at the worst bend, at most {most:.0f} N/m for {weakest.name}."
+    )
+    return [PullWarning(what=what, breaks=True, source=figures.radius_source)]
+
+
+def _tight(cable: Cable, sections: list[Section]) -> list[BendLoss]:
+    """What the tightest bend of the way costs at rest, where it is tighter than the cable may lie."""
+    radii = [section.bend_radius_m * 1000 for section in sections if section.bend_deg > 0]
+    rest = rest_radius_mm(cable)
+    if not radii or rest is None or min(radii) >= rest:
+        return []
+    return [bend_loss(grade, min(radii)) for grade in cable.fiber]
+
+
+def _metal(cables: list[Cable], ways: list[Way]) -> list[PullWarning]:
+    return [
+        PullWarning(
+            what=f"Metal in {cable.name} beside power conductors: not in a shared duct, and bonded; "
+            "an electrician decides.",
+            breaks=True,
         )
-        return [PullWarning(what=what, breaks=True)]
-    if hard.tension_n > rated_n:
-        from_end = f"From the {ends[hard.direction]} place"
-        what = f"{from_end} it takes {hard.tension_n:.0f} N, more than the rated {rated_n:.0f} N."
-        return [PullWarning(what=what, breaks=False)]
-    return []
+        for cable in cables
+        if cable.metal and any(way.power_conductors for way in ways)
+    ]

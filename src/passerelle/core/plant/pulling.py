@@ -10,24 +10,11 @@ import math
 from collections.abc import Sequence
 from typing import Literal
 
-from passerelle.core.sources import Frozen, Source, estimated
+from passerelle.core.catalog.plant_figures import plant_figures
+from passerelle.core.sources import Frozen, Source
 
 GRAVITY_M_S2 = 9.80665
-FILL_LIMITS = {1: 0.53, 2: 0.31, 3: 0.40}
-FILL_SOURCE = Source(
-    body="NFPA",
-    document="NFPA 70",
-    clause="Chapter 9, Table 1",
-    note="share of the bore by number of cables: 1, 2, more than 2",
-)
-BENDS_IN_BUILDINGS_DEG = 180.0
-BENDS_OUTSIDE_DEG = 360.0
-BENDS_SOURCE = Source(body="TIA", document="TIA-569", clause="conduit runs between pull points")
-BENDS_OUTSIDE_SOURCE = Source(
-    body="NFPA", document="NFPA 70", clause="bends in one run of raceway", note="360° between pull points"
-)
-FRICTION = estimated("friction of a lubricated jacket in a plastic duct; dry it is about twice that")
-DEFAULT_FRICTION = 0.25
+DEFAULT_FRICTION = plant_figures().pull.friction
 
 
 class Section(Frozen):
@@ -36,7 +23,7 @@ class Section(Frozen):
     length_m: float
     rise_m: float = 0.0
     bend_deg: float = 0.0
-    bend_radius_m: float = 0.5
+    bend_radius_m: float = plant_figures().pull.bend_radius_m
 
 
 class Step(Frozen):
@@ -89,8 +76,9 @@ def duct_fill(diameters_mm: Sequence[float], bore_mm: float, *, with_power: bool
     if bore_mm <= 0 or any(d <= 0 for d in diameters_mm):
         raise ValueError("diameters and bore must be more than zero")
     share = sum(d * d for d in diameters_mm) / (bore_mm * bore_mm)
-    limit = FILL_LIMITS.get(min(len(diameters_mm), 3), 1.0)
-    return Fill(cables=len(diameters_mm), share=share, limit=limit, binding=with_power, source=FILL_SOURCE)
+    figures = plant_figures().fill
+    limit = figures.limits.get(min(len(diameters_mm), 3), 1.0)
+    return Fill(cables=len(diameters_mm), share=share, limit=limit, binding=with_power, source=figures.source)
 
 
 def pull(

@@ -6,8 +6,8 @@ from collections import defaultdict
 from collections.abc import Iterable, Mapping
 
 from passerelle.core.link.chain import Link
-from passerelle.core.link.elements import Element, Run
-from passerelle.core.plant.site import Cable, Plant, PlantError, cable_length_m
+from passerelle.core.link.elements import Element, Port, Run
+from passerelle.core.plant.site import Cable, Plant, PlantError, Tap, stretch
 from passerelle.core.sources import Frozen
 
 Strand = tuple[str, int]
@@ -29,8 +29,10 @@ def cables_of(link: Link) -> tuple[str, ...]:
     return tuple(dict.fromkeys(e.cable for e in link.elements if isinstance(e, Run) and e.cable))
 
 
-def laid(link: Link, plant: Plant) -> Link:
-    """The link with length, grade and construction of its runs as the plant has them.
+def laid(link: Link, plant: Plant, before: Plant | None = None) -> Link:
+    """The link with its runs, and the temperatures at its ends, as the plant has them.
+
+    A temperature that was set by hand stays: only one that is not known, or was the place's ``before``, follows.
 
     Raises:
         PlantError: a run names a cable that the plant does not have.
@@ -46,13 +48,29 @@ def laid(link: Link, plant: Plant) -> Link:
                 )
             element = element.model_copy(
                 update={
-                    "length_m": cable_length_m(cable, plant),
+                    "length_m": stretch(cable, element.strand_numbers, plant).length_m,
                     "fiber": cable.fiber,
                     "construction": cable.construction,
                 }
             )
         elements.append(element)
+    if cables_of(link):
+        elements = [_warmed(e, plant, before) if isinstance(e, Port) else e for e in elements]
     return link.model_copy(update={"elements": tuple(elements)})
+
+
+def _warmed(port: Port, plant: Plant, before: Plant | None) -> Port:
+    """A port with the temperatures of the place that it stands at."""
+    here = plant.place_called.get(port.place)
+    was = before.place_called.get(port.place) if before else None
+    if here is None:
+        return port
+    update = {
+        name: getattr(here, name)
+        for name in ("coldest_c", "hottest_c")
+        if getattr(port, name) in (None, getattr(was, name, None)) and getattr(port, name) != getattr(here, name)
+    }
+    return port.model_copy(update=update) if update else port
 
 
 def released(before: Link, after: Link) -> Link:
@@ -125,8 +143,12 @@ def check_strands(links: Iterable[Link], plant: Plant) -> None:
             raise PlantError(f"cables[{cable_id}].strands", f"{where} is dead: choose another for {names[0]}")
 
 
-def free_strands(plant: Plant, links: Iterable[Link], cable_id: str, count: int) -> tuple[int, ...]:
+def free_strands(
+    plant: Plant, links: Iterable[Link], cable_id: str, count: int, tap: Tap | None = None
+) -> tuple[int, ...]:
     """The lowest strands that are free for another link, those kept for growth left alone.
+
+    With a ``tap`` they are those that leave there, without one those that go through to the far end.
 
     Raises:
         PlantError: there is no such cable, or it has not that many.
@@ -135,8 +157,14 @@ def free_strands(plant: Plant, links: Iterable[Link], cable_id: str, count: int)
     if cable is None:
         raise PlantError("cable", f"there is no cable '{cable_id}'")
     taken = {number for (of, number) in taken_strands(links) if of == cable_id}
-    free = [n for n in range(1, cable.strands + 1) if n not in taken and n not in cable.dead]
-    room = len(free) - cable.reserved
+    leaving = {number for one in plant.taps_of.get(cable_id, ()) for number in one.strands}
+    wanted = tap.strands if tap else [n for n in range(1, cable.strands + 1) if n not in leaving]
+    free = [n for n in wanted if n not in taken and n not in cable.dead]
+    room = len(free) - (0 if tap else cable.reserved)
+    if room < count and tap:
+        raise PlantError(
+            f"taps[{tap.id}].strands", f"{room} of the strands that leave {cable.name} at {tap.name} are free"
+        )
     if room < count:
         raise PlantError(
             f"cables[{cable_id}].strands",

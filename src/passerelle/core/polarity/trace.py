@@ -19,6 +19,10 @@ GEOMETRY = Source(
 )
 
 
+_STRAIGHT, _CROSSED = straight(DUPLEX), reversed_row(DUPLEX)
+_ALIGNED, _OPPOSED = mating(DUPLEX, keys_aligned=True), mating(DUPLEX, keys_aligned=False)
+
+
 class TraceStep(Frozen):
     """Positions of one fiber where it enters and leaves a piece (1 is A, 2 is B)."""
 
@@ -39,37 +43,42 @@ class Lane(Frozen):
 def piece_map(element: Element) -> Map:
     """Positions from the left face of a piece to its right one; couplers mirror when keys are aligned."""
     if isinstance(element, Panel):
-        return mating(DUPLEX, keys_aligned=element.keys == "aligned")
-    if isinstance(element, Cord | Run | Splice) and element.crossed:
-        return reversed_row(DUPLEX)
-    return straight(DUPLEX)
+        return _ALIGNED if element.keys == "aligned" else _OPPOSED
+    if isinstance(element, (Cord, Run, Splice)) and element.crossed:
+        return _CROSSED
+    return _STRAIGHT
 
 
-def trace(link: Link, joints: tuple[Joint, ...]) -> tuple[Lane, ...]:
-    """Both lanes of a duplex link; nothing for one strand, or while the chain is not closed."""
+def trace(link: Link, joints: tuple[Joint, ...], *, steps: bool = True) -> tuple[Lane, ...]:
+    """Both lanes of a duplex link; nothing for one strand, or while the chain is not closed.
+
+    Without ``steps`` the lanes only say whether they end on a receiver.
+    """
     if any(piece.strands == 1 for piece in glass(link)):
         return ()
     ends = modules(link)
     if len(ends) != 2 or any(joint.kind == "open" for joint in joints):
         return ()
     inner = link.elements[link.index(ends[0].id) + 1 : link.index(ends[1].id)]
-    return (_lane(ends[0], ends[1], inner), _lane(ends[1], ends[0], tuple(reversed(inner))))
+    there, back = inner, tuple(reversed(inner))
+    return (_lane(ends[0], ends[1], there, steps=steps), _lane(ends[1], ends[0], back, steps=steps))
 
 
-def _lane(sender: Module, receiver: Module, pieces: tuple[Element, ...]) -> Lane:
-    position, steps = TRANSMIT, []
+def _lane(sender: Module, receiver: Module, pieces: tuple[Element, ...], *, steps: bool) -> Lane:
+    position, passed = TRANSMIT, []
     for element in pieces:
         leaves = piece_map(element)[position - 1]  # duplex maps are their own inverse: one map serves both ways
-        steps.append(TraceStep(element=element.id, enters=position, leaves=leaves))
+        if steps:
+            passed.append(TraceStep(element=element.id, enters=position, leaves=leaves))
         position = leaves
-    return Lane(sender=sender.id, receiver=receiver.id, steps=tuple(steps), lights=position == RECEIVE)
+    return Lane(sender=sender.id, receiver=receiver.id, steps=tuple(passed), lights=position == RECEIVE)
 
 
 def polarity_findings(link: Link, lanes: tuple[Lane, ...]) -> list[Finding]:
     """A finding when a transmitter ends on a transmitter."""
     if all(lane.lights for lane in lanes):
         return []
-    turning = [e for e in link.elements if piece_map(e) != straight(DUPLEX)]
+    turning = [e for e in link.elements if piece_map(e) != _STRAIGHT]
     return [
         fail(
             "polarity.dark",

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 import re
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import Field
 
@@ -17,16 +17,24 @@ from passerelle.core.catalog.shelves import Catalog, Marks
 from passerelle.core.link.elements import Label
 from passerelle.core.sources import Frozen, Source
 
-Look = Literal["jacket", "connector", "polish"]
+Look = Literal["jacket", "connector", "boot", "shape", "polish"]
 Face = Literal["flat", "angled"]
 LIKELY_SHARE = 0.02
 
 
 class Evidence(Frozen):
-    """What was seen; empty where nothing was. ``print_read`` may be half of what is printed."""
+    """What was seen; empty where nothing was. ``print_read`` may be half of what is printed.
+
+    ``connector`` and ``boot`` are colors, ``shape`` that of the plug. ``fibers`` is how many were counted (0 where
+    nobody did) and ``outdoors`` where it runs: neither tells the grade, both go with the cable into the project.
+    """
 
     jacket: Label = ""
     connector: Label = ""
+    boot: Label = ""
+    shape: Label = ""
+    fibers: Annotated[int, Field(ge=0, le=6912)] = 0
+    outdoors: bool | None = None
     polish: Face | Literal[""] = ""
     print_read: Label = Field(default="", alias="print")
 
@@ -50,14 +58,24 @@ class Carries(Frozen):
     source: Source
 
 
+class Farthest(Frozen):
+    """The application of a rate that goes farthest on one grade, and how far in m."""
+
+    grade: str
+    rate_mbps: int
+    application: str
+    reach_m: float
+
+
 class Identified(Frozen):
-    """The candidates, likeliest first; what contradicts; what to look at next; what all candidates carry."""
+    """The candidates, likeliest first; what contradicts; what to look at next; what all, and what each, carries."""
 
     candidates: tuple[Candidate, ...]
     excluded: tuple[str, ...]
     contradictions: tuple[str, ...]
     next_look: str
     carries: tuple[Carries, ...]
+    each: tuple[Farthest, ...]
     sources: tuple[Source, ...]
 
 
@@ -84,7 +102,8 @@ def identify(evidence: Evidence, catalog: Catalog) -> Identified:
         contradictions=tuple(_contradictions(evidence, left, bool(printed), catalog)),
         next_look=_next_look(evidence, shares, catalog),
         carries=_carries(likely, catalog),
-        sources=(marks.jacket.source, marks.connector.source, marks.polish.source),
+        each=tuple(line for grade in likely for line in _farthest(grade, catalog)),
+        sources=(marks.jacket.source, marks.connector.source, marks.shape.source, marks.polish.source),
     )
 
 
@@ -97,12 +116,23 @@ def _shows(look: Look, grade: str, seen: str, catalog: Catalog) -> float:
         return 1.0 if seen in catalog.fiber(grade).jacket_colors else marks.jacket.other
     if look == "connector":
         return 1.0 if grade in marks.connector.colors.get(seen, ()) else marks.connector.other
+    if look == "boot":
+        return 1.0 if grade in marks.connector.colors.get(seen, ()) else marks.boot.other
+    if look == "shape":
+        usual = marks.shape.usual.get(seen)
+        return 1.0 if usual is None or grade in usual else marks.shape.other
     faces = marks.polish.faces.get(seen)
     return 1.0 if faces is None or grade in faces else marks.polish.other
 
 
 def _seen(evidence: Evidence) -> dict[Look, str]:
-    looks: dict[Look, str] = {"jacket": evidence.jacket, "connector": evidence.connector, "polish": evidence.polish}
+    looks: dict[Look, str] = {
+        "jacket": evidence.jacket,
+        "connector": evidence.connector,
+        "boot": evidence.boot,
+        "shape": evidence.shape,
+        "polish": evidence.polish,
+    }
     return {look: seen for look, seen in looks.items() if seen}
 
 
@@ -134,7 +164,7 @@ def _contradictions(evidence: Evidence, left: list[str], printed: bool, catalog:
     seen = _seen(evidence)
     if evidence.print_read.strip() and not printed:
         found.append(f"No grade has all of the print '{evidence.print_read}': nothing was excluded by it.")
-    odd = {"jacket": "jacket", "connector": "plugs", "polish": "ferrules"}
+    odd = {"jacket": "jacket", "connector": "plugs", "boot": "boots", "shape": "plugs", "polish": "ferrules"}
     for look, value in seen.items():
         if all(_shows(look, grade, value, catalog) < 1 for grade in left):
             found.append(f"{value} {odd[look]} do not go with the print: what is printed outranks the color.")
@@ -144,6 +174,15 @@ def _contradictions(evidence: Evidence, left: list[str], printed: bool, catalog:
         if by_jacket and by_plugs and not by_jacket & by_plugs:
             pair = f"{seen['connector']} plugs on {_article(seen['jacket'])} jacket"
             found.append(f"{pair}: one of them was replaced, or follows no scheme.")
+    if "connector" in seen and "boot" in seen:
+        plugs = set(catalog.marks.connector.colors.get(seen["connector"], left))
+        boots = set(catalog.marks.connector.colors.get(seen["boot"], left))
+        if not plugs & boots:
+            found.append(
+                f"{seen['boot']} boots on {seen['connector']} plugs: look at the ferrule and at the print."
+            )
+    if evidence.outdoors and seen.get("jacket") in catalog.marks.jacket.silent:
+        found.append(f"{_article(seen['jacket'])} jacket outdoors says nothing of the glass.".capitalize())
     return found
 
 
@@ -160,6 +199,8 @@ def _next_look(evidence: Evidence, shares: dict[str, float], catalog: Catalog) -
     values: dict[Look, list[str]] = {
         "jacket": sorted({color for grade in catalog.fibers.values() for color in grade.jacket_colors}),
         "connector": list(catalog.marks.connector.colors),
+        "boot": list(catalog.marks.connector.colors),
+        "shape": list(catalog.marks.shape.usual),
         "polish": ["flat", "angled"],
     }
     open_looks = [look for look in values if look not in _seen(evidence)]
@@ -169,6 +210,8 @@ def _next_look(evidence: Evidence, shares: dict[str, float], catalog: Catalog) -
     titles = {
         "jacket": "the jacket's color",
         "connector": "the color of the plugs",
+        "boot": "the color of the boots",
+        "shape": "the shape of the plugs",
         "polish": "the ferrule, through a video scope",
     }
     return f"Look at {titles[best]} next."
@@ -187,6 +230,16 @@ def _carries(grades: list[str], catalog: Catalog) -> tuple[Carries, ...]:
     """What every candidate carries, the fastest first; an application that one of them lacks is not listed."""
     found = [line for application in catalog.applications.values() if (line := _worst(application, grades))]
     return tuple(sorted(found, key=lambda line: (-line.rate_mbps, -line.reach_m)))
+
+
+def _farthest(grade: str, catalog: Catalog) -> list[Farthest]:
+    """For each rate the application that goes farthest on a grade."""
+    best: dict[int, Farthest] = {}
+    for application in catalog.applications.values():
+        row, rate = application.row(grade), application.rate_mbps
+        if row is not None and (rate not in best or row.reach_m > best[rate].reach_m):
+            best[rate] = Farthest(grade=grade, rate_mbps=rate, application=application.name, reach_m=row.reach_m)
+    return [best[rate] for rate in sorted(best)]
 
 
 def _worst(application: Application, grades: list[str]) -> Carries | None:

@@ -6,22 +6,35 @@ Every answer is reviewed like any other link; nothing is offered that the review
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from typing import Annotated, Literal
+
+from pydantic import Field
 
 from passerelle.core.batch import Figures, figures_of
+from passerelle.core.budget.reach import reach_findings
+from passerelle.core.catalog.prices import prices
 from passerelle.core.catalog.records import Application
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Verdict
 from passerelle.core.house import HouseRules, house_catalog
 from passerelle.core.link.build import LinkEnd, build_link, cage_for
-from passerelle.core.link.chain import Link
+from passerelle.core.link.chain import Link, glass
 from passerelle.core.link.elements import FiberCandidates, Label, LengthM, Module, Strands
 from passerelle.core.review import review
+from passerelle.core.selection.copper import CopperAnswer, copper_answers
+from passerelle.core.selection.cost import Cost, cost_of
 from passerelle.core.sources import Frozen
 from passerelle.core.units import format_db, format_length, format_rate
 
 NEW_GRADES = ("OM4", "OS2")
 CORD_ONLY_M = 20.0
+RankBy = Literal["school", "cost", "margin", "later speed"]
+_RANKED: dict[RankBy, str] = {
+    "cost": "the smallest cost",
+    "margin": "the widest margin",
+    "later speed": "what carries the later speed too",
+}
 
 
 class NoAnswerError(ValueError):
@@ -31,6 +44,9 @@ class NoAnswerError(ValueError):
 class Question(Frozen):
     """What is wanted. Lengths in m, rates in Mb/s; ``fiber`` is the glass that is there, empty for new cable.
 
+    ``tolerance_percent`` is how far an estimated length may be off, either way: an answer holds over all of it.
+    ``later_mbps`` is the speed wanted later on the same glass; ``rank_by`` what orders answers of one verdict.
+    A way ``between_buildings`` rules copper out.
     ``application`` and ``grade`` (of new cable) narrow the answers to those that a person picked.
     """
 
@@ -44,6 +60,10 @@ class Question(Frozen):
     fiber: FiberCandidates = ()
     application: Label = ""
     grade: Label = ""
+    tolerance_percent: Annotated[float, Field(ge=0, le=50, allow_inf_nan=False)] = 0.0
+    later_mbps: Annotated[int, Field(gt=0, le=1_000_000)] | None = None
+    rank_by: RankBy = "school"
+    between_buildings: bool = False
 
 
 class RuledOut(Frozen):
@@ -55,21 +75,28 @@ class RuledOut(Frozen):
 
 
 class Option(Frozen):
-    """One chain that answers, with its verdict and low-light margin in dB."""
+    """One chain that answers, with its verdict, its low-light margin in dB at the longest, and what it costs.
+
+    ``later`` names what would carry the speed wanted later on the same glass, empty where nothing does.
+    """
 
     application: str
     fiber: tuple[str, ...]
     verdict_text: str
     margin_db: float | None
     link: Link
+    cost: Cost
+    dearer_by: float
+    later: str
 
 
 class Answer(Frozen):
-    """The options, best first by the house's school, why the first is first, and what was ruled out."""
+    """The options, best first, why the first is first, what was ruled out, and what copper would do."""
 
     options: tuple[Option, ...]
     why: str
     ruled_out: tuple[RuledOut, ...]
+    copper: tuple[CopperAnswer, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -80,6 +107,8 @@ class _Try:
     fiber: tuple[str, ...]
     link: Link
     figures: Figures
+    cost: Cost
+    later: str = ""
 
     @property
     def reach_m(self) -> float:
@@ -104,14 +133,29 @@ def answer(question: Question, catalog: Catalog, house: HouseRules) -> Answer:
     """
     pairs = list(_pairs(question, house_catalog(catalog, house)))
     links = [_chain(question, application, fiber, catalog, house) for application, fiber in pairs]
-    judged = zip(pairs, links, figures_of(links, catalog, house), strict=True)
-    tried = [_Try(application, fiber, link, figures) for (application, fiber), link, figures in judged]
-    fit = sorted((t for t in tried if _answers(t, question)), key=lambda t: _order(t, house))
+    listed = prices(house.own_prices)
+    there = bool(question.fiber)
+    tried = [
+        _Try(application, fiber, link, figures, cost_of(link, listed, catalog, glass_is_there=there))
+        for (application, fiber), link, figures in zip(
+            pairs, links, _figures(links, question, catalog, house), strict=True
+        )
+    ]
+    later = _later(question, catalog, house)
+    tried = [replace(t, later=later.get(t.fiber, "")) for t in tried]
+    fit = sorted((t for t in tried if _answers(t, question)), key=lambda t: _order(t, question, house))
+    cheapest = min((t.cost.total for t in fit), default=0.0)
     return Answer(
-        options=tuple(_option(t) for t in fit),
+        options=tuple(_option(t, cheapest) for t in fit),
         why=_why(fit, question, house),
+        copper=copper_answers(
+            question.rate_mbps,
+            question.length_m,
+            tolerance_percent=question.tolerance_percent,
+            between_buildings=question.between_buildings,
+        ),
         ruled_out=tuple(
-            RuledOut(application=t.application.name, fiber=t.fiber, reason=_reason(t.link, catalog, house))
+            RuledOut(application=t.application.name, fiber=t.fiber, reason=_reason(t, question, catalog, house))
             for t in tried
             if not _answers(t, question)
         ),
@@ -194,7 +238,9 @@ def _chain(
         else e
         for e in link.elements
     )
-    return link.model_copy(update={"elements": elements})
+    off = question.tolerance_percent
+    notes = f"Length estimated, ± {off:g} %: measure it before anything is ordered." if off else ""
+    return link.model_copy(update={"elements": elements, "notes": notes})
 
 
 def _answers(tried: _Try, question: Question) -> bool:
@@ -205,23 +251,75 @@ def _answers(tried: _Try, question: Question) -> bool:
     return verdict is not Verdict.UNKNOWN or (question.length_m is None and tried.reach_m > 0)
 
 
-def _order(tried: _Try, house: HouseRules) -> tuple[int, int, bool, float]:
+def _figures(links: list[Link], question: Question, catalog: Catalog, house: HouseRules) -> list[Figures]:
+    """Figures of chains as they are; of an estimated length the worse of its longest and its shortest."""
+    if question.length_m is None or question.tolerance_percent == 0:
+        return figures_of(links, catalog, house)
+    ends = [figures_of([_stretched(link, by) for link in links], catalog, house) for by in _spread(question)]
+    return [min(both, key=_badness) for both in zip(*ends, strict=True)]
+
+
+def _spread(question: Question) -> tuple[float, float]:
+    share = question.tolerance_percent / 100
+    return 1 + share, 1 - share
+
+
+def _stretched(link: Link, factor: float) -> Link:
+    """The chain with its longest piece of glass longer or shorter by a factor."""
+    longest = max(glass(link), key=lambda piece: piece.length_m or 0.0)
+    length_m = round((longest.length_m or 0.0) * factor, 6)
+    elements = tuple(e.model_copy(update={"length_m": length_m}) if e is longest else e for e in link.elements)
+    return link.model_copy(update={"elements": elements})
+
+
+def _badness(figures: Figures) -> tuple[int, float]:
+    return figures.verdict.rank, figures.margin_db if figures.margin_db is not None else float("-inf")
+
+
+def _later(question: Question, catalog: Catalog, house: HouseRules) -> dict[tuple[str, ...], str]:
+    """For each glass the application that carries the later speed on it, the shortest reach first."""
+    if question.later_mbps is None:
+        return {}
+    wish = question.model_copy(
+        update={"rate_mbps": question.later_mbps, "later_mbps": None, "near_cage": "", "far_cage": ""}
+    )
+    found: dict[tuple[str, ...], str] = {}
+    for option in answer(wish.model_copy(update={"application": "", "rank_by": "school"}), catalog, house).options:
+        found.setdefault(option.fiber, option.application)
+    return found
+
+
+def _order(tried: _Try, question: Question, house: HouseRules) -> tuple[float | bool, ...]:
+    """Verdict first; then what the question ranks by; then the school, estimates and the shortest reach."""
+    margin = tried.figures.margin_db if tried.figures.margin_db is not None else float("-inf")
+    wish: dict[RankBy, float] = {
+        "school": 0.0,
+        "cost": tried.cost.total,
+        "margin": -margin,
+        "later speed": 0.0 if tried.later else 1.0,
+    }
+    return (-tried.figures.verdict.rank, wish[question.rank_by], *_by_school(tried, house))
+
+
+def _by_school(tried: _Try, house: HouseRules) -> tuple[bool, bool, float]:
     first = "single-mode" if house.fiber_school == "single-mode everywhere" else "multimode"
     return (
-        -tried.figures.verdict.rank,
         tried.application.family != first,
         tried.figures.on_estimate,
         tried.reach_m if tried.figures.length_m is not None else -tried.reach_m,
     )
 
 
-def _option(tried: _Try) -> Option:
+def _option(tried: _Try, cheapest: float) -> Option:
     return Option(
         application=tried.application.name,
         fiber=tried.fiber,
         verdict_text=tried.figures.verdict_text,
         margin_db=tried.figures.margin_db,
         link=tried.link,
+        cost=tried.cost,
+        dearer_by=tried.cost.total - cheapest,
+        later=tried.later,
     )
 
 
@@ -237,16 +335,18 @@ def _why(fit: list[_Try], question: Question, house: HouseRules) -> str:
         reach = f"it reaches {format_length(first.reach_m)} on {glass}{margin}"
     school = "the glass that is there" if question.fiber else f"the house's school, {house.fiber_school}"
     reach_word = "longest" if question.length_m is None else "shortest"
-    order = f"ordered by verdict, then {school}, then the {reach_word} reach."
-    return f"{first.application.name} first: {reach}; {order}{_passed_over(fit, house)}"
+    ranked = "" if question.rank_by == "school" else f"then {_RANKED[question.rank_by]}, "
+    order = f"ordered by verdict, {ranked}then {school}, then the {reach_word} reach."
+    passed = _passed_over(fit, house) if question.rank_by == "school" else ""
+    return f"{first.application.name} first: {reach}; {order}{passed}"
 
 
 def _passed_over(fit: list[_Try], house: HouseRules) -> str:
     """What the house's school would have liked better, had its margin been wider."""
-    liked = [t for t in fit[1:] if _order(t, house)[1] < _order(fit[0], house)[1]]
+    liked = [t for t in fit[1:] if _by_school(t, house)[0] < _by_school(fit[0], house)[0]]
     if not liked or fit[0].figures.verdict is not Verdict.PASS:
         return ""
-    best = min(liked, key=lambda t: _order(t, house))
+    best = min(liked, key=lambda t: (-t.figures.verdict.rank, *_by_school(t, house)))
     margin = format_db(best.figures.margin_db) if best.figures.margin_db is not None else "no margin"
     return (
         f" {best.application.name} on {' or '.join(best.fiber)} also works, with {margin} inside the house margin "
@@ -254,7 +354,15 @@ def _passed_over(fit: list[_Try], house: HouseRules) -> str:
     )
 
 
-def _reason(link: Link, catalog: Catalog, house: HouseRules) -> str:
+def _reason(tried: _Try, question: Question, catalog: Catalog, house: HouseRules) -> str:
+    link = tried.link
+    if question.length_m is not None and question.tolerance_percent:
+        ends = [_stretched(link, by) for by in _spread(question)]
+        figures = figures_of(ends, catalog, house)
+        link = min(zip(ends, figures, strict=True), key=lambda pair: _badness(pair[1]))[0]
+    for finding in reach_findings(link, tried.application, catalog, house) if len(tried.fiber) == 1 else ():
+        if finding.code == "reach.exceeded":
+            return finding.what
     found = review(link, catalog, house, with_fixes=False, detail=False)
     too_long = next((f.what for f in found.findings if f.code == "reach.exceeded"), "")
     return too_long or found.headline

@@ -11,6 +11,7 @@ export function LayField({ detail, run }: { detail: LinkDetail; run: Extract<Ele
   const lay = useLay(detail);
   const cables = plant?.plant.cables ?? [];
   if (cables.length === 0) return null;
+  const taps = run.cable ? (plant?.plant.taps ?? []).filter((tap) => tap.cable === run.cable && (tap.strands ?? []).length > 0) : [];
   const free = new Map(plant?.cables.map((cable) => [cable.id, cable.use.free]));
   return (
     <>
@@ -20,6 +21,14 @@ export function LayField({ detail, run }: { detail: LinkDetail; run: Extract<Ele
         options={[["", "none of the plant"], ...cables.map((cable) => [cable.id, `${cable.name}, ${free.get(cable.id) ?? 0} free`] as const)]}
         onChange={(cable) => lay.mutate({ element: run.id ?? "", cable })}
       />
+      {taps.length > 0 && (
+        <ChoiceField
+          label="leaves it at"
+          value={taps.find((tap) => (tap.strands ?? []).includes((run.strand_numbers ?? [])[0] ?? 0))?.id ?? ""}
+          options={[["", "its far end"], ...taps.map((tap) => [tap.id, tap.name] as const)]}
+          onChange={(tap) => lay.mutate({ element: run.id ?? "", cable: run.cable ?? "", tap })}
+        />
+      )}
       {run.cable && (
         <Text fontSize="12.5px" color="fg.muted">
           On strand{(run.strand_numbers ?? []).length > 1 ? "s" : ""} {(run.strand_numbers ?? []).join(" and ")}. Length and glass follow the cable under Site; setting them here takes the run off it.

@@ -409,7 +409,7 @@ export interface paths {
         };
         /**
          * Get Pull Sheet
-         * @description The pull of one cable: tension from both ends, bends, what to mind.
+         * @description The pull of one cable, or of a bundle: tension from both ends, bends, in how many pulls, what to mind.
          */
         get: operations["get_pull_sheet_api_v1_projects__project_id__plant_pull_get"];
         put?: never;
@@ -454,6 +454,246 @@ export interface paths {
          * @description Put a run of a link on the lowest free strands of a cable, or take it off with an empty cable.
          */
         post: operations["lay_link_api_v1_links__link_id__lay_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plant-figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Plant Figures
+         * @description The figures of ducts, pulls, bends, copper and prices, each with its source.
+         */
+        get: operations["get_plant_figures_api_v1_plant_figures_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/plant/routes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Routes
+         * @description The routes between two places: least work, shortest, cheapest; apart from some links where they are named.
+         */
+        get: operations["get_routes_api_v1_projects__project_id__plant_routes_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/plant/routes/build": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Build Route
+         * @description Put what a route asks for on the plant, as planned, in one entry. 409 when it was changed meanwhile.
+         */
+        post: operations["build_route_api_v1_projects__project_id__plant_routes_build_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/plant/diverse-pair": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Diverse Pair
+         * @description The shortest two ways between two places that nothing takes together; null where there are none.
+         */
+        get: operations["get_diverse_pair_api_v1_projects__project_id__plant_diverse_pair_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/plant/cures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Cures
+         * @description For each end that one element leaves dark: the cheapest route that spares the element.
+         */
+        get: operations["get_cures_api_v1_projects__project_id__plant_cures_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/plant/layouts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Layouts
+         * @description Star, tapped chain, ring and tree for some places, or for all where devices hang.
+         */
+        get: operations["get_layouts_api_v1_projects__project_id__plant_layouts_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/plant/capacity": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Capacity
+         * @description Strands used, promised and spare, what to pull now for some years of growth, and when ducts are full.
+         */
+        get: operations["get_capacity_api_v1_projects__project_id__plant_capacity_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/plant/closure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Closure
+         * @description What is done with each strand of each cable at one place.
+         */
+        get: operations["get_closure_api_v1_projects__project_id__plant_closure_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/plant/scope": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Scope
+         * @description The scope for a contractor: some cables, or all that are planned.
+         */
+        get: operations["get_scope_api_v1_projects__project_id__plant_scope_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/plant/switch-power": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Switch Power
+         * @description The devices that each switch feeds over twisted pair and their draw against a budget, by its place.
+         */
+        get: operations["get_switch_power_api_v1_projects__project_id__plant_switch_power_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/remote-power": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Get Remote Power
+         * @description A device fed over two conductors: what arrives over each size, and how far each reaches.
+         */
+        post: operations["get_remote_power_api_v1_remote_power_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bend-loss": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Bend Loss
+         * @description What one turn of a radius costs, for some grades or for all.
+         */
+        get: operations["get_bend_loss_api_v1_bend_loss_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -624,6 +864,294 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project_id}/plant/tables/{shelf}.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Download Table
+         * @description One shelf of the plant as a table.
+         */
+        get: operations["download_table_api_v1_projects__project_id__plant_tables__shelf___kind__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/plant/tables/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Table
+         * @description What a table would add and change, and every bad line. Nothing is stored.
+         */
+        post: operations["preview_table_api_v1_projects__project_id__plant_tables_preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/plant/tables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import Table
+         * @description Lay a table over the plant, as one entry of the history; nothing when a line is bad (422).
+         */
+        post: operations["import_table_api_v1_projects__project_id__plant_tables_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/plant/geojson": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Download Geojson
+         * @description Places and ways with positions in degrees, as GeoJSON.
+         */
+        get: operations["download_geojson_api_v1_projects__project_id__plant_geojson_get"];
+        put?: never;
+        /**
+         * Import Geojson
+         * @description Lay the points and lines of a GeoJSON text over the plant, as one entry of the history.
+         */
+        post: operations["import_geojson_api_v1_projects__project_id__plant_geojson_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/plant/geojson/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Geojson
+         * @description What a GeoJSON text would add. Nothing is stored.
+         */
+        post: operations["preview_geojson_api_v1_projects__project_id__plant_geojson_preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/plant/plan.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Download Plan Drawing
+         * @description The strip plan as a drawing.
+         */
+        get: operations["download_plan_drawing_api_v1_projects__project_id__plant_plan__kind__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/plant/pull.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Download Pull
+         * @description The pull sheet of one cable or of a bundle.
+         */
+        get: operations["download_pull_api_v1_projects__project_id__plant_pull_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/plant/closure.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Download Closure
+         * @description The strands at one place.
+         */
+        get: operations["download_closure_api_v1_projects__project_id__plant_closure_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/plant/scope.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Download Scope
+         * @description The scope for a contractor.
+         */
+        get: operations["download_scope_api_v1_projects__project_id__plant_scope_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/requirements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Answer Requirements
+         * @description The best answers of some lines of a table of requirements. Nothing is stored.
+         */
+        post: operations["answer_requirements_api_v1_projects__project_id__requirements_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/requirements.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Download Answers
+         * @description The answers of some lines as a table.
+         */
+        post: operations["download_answers_api_v1_projects__project_id__requirements__kind__post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/requirements/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Answers
+         * @description Add the best answers of the named lines to the project, as one entry of the history.
+         */
+        post: operations["take_answers_api_v1_projects__project_id__requirements_take_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/prices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Prices
+         * @description The price list of a project.
+         */
+        get: operations["get_prices_api_v1_projects__project_id__prices_get"];
+        /**
+         * Put Prices
+         * @description Lay a table of prices over the list, as one entry of the history; nothing when a line is bad (422).
+         */
+        put: operations["put_prices_api_v1_projects__project_id__prices_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/prices.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Download Prices
+         * @description The price list as a table.
+         */
+        get: operations["download_prices_api_v1_projects__project_id__prices_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/catalog": {
         parameters: {
             query?: never;
@@ -761,7 +1289,7 @@ export interface components {
         };
         /**
          * Answer
-         * @description The options, best first by the house's school, why the first is first, and what was ruled out.
+         * @description The options, best first, why the first is first, what was ruled out, and what copper would do.
          */
         Answer: {
             /** Options */
@@ -770,6 +1298,45 @@ export interface components {
             why: string;
             /** Ruled Out */
             ruled_out: components["schemas"]["RuledOut"][];
+            /**
+             * Copper
+             * @default []
+             */
+            copper: components["schemas"]["CopperAnswer"][];
+        };
+        /**
+         * Answered
+         * @description One requirement with its best answer and the runner-up, or with why there is none.
+         */
+        Answered: {
+            /** Line */
+            line: number;
+            /** From Place */
+            from_place: string;
+            /** To Place */
+            to_place: string;
+            best: components["schemas"]["Option"] | null;
+            runner_up: components["schemas"]["Option"] | null;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * AnsweredTable
+         * @description What some lines of a table got: matched columns, the answers, every bad line, how many lines there are.
+         */
+        AnsweredTable: {
+            /** Columns */
+            columns: string[];
+            /** Mapping */
+            mapping: {
+                [key: string]: string;
+            };
+            /** Lines */
+            lines: number;
+            /** Answered */
+            answered: components["schemas"]["Answered"][];
+            /** Problems */
+            problems: components["schemas"]["BadLine"][];
         };
         /**
          * Application
@@ -907,6 +1474,80 @@ export interface components {
             message: string;
         };
         /**
+         * BendClass
+         * @description A class of glass by what bending costs it.
+         */
+        BendClass: {
+            /** Name */
+            name: string;
+            /** Grades */
+            grades: string[];
+            /** Rows */
+            rows: components["schemas"]["BendRow"][];
+            source: components["schemas"]["Source"];
+        };
+        /**
+         * BendLimits
+         * @description Bends between two pull points, in degrees.
+         */
+        BendLimits: {
+            /** In Buildings Deg */
+            in_buildings_deg: number;
+            in_buildings_source: components["schemas"]["Source"];
+            /** Outside Deg */
+            outside_deg: number;
+            outside_source: components["schemas"]["Source"];
+        };
+        /**
+         * BendLoss
+         * @description Loss in dB of one turn of a radius in mm, at the longest wavelength that the class lists for it.
+         *
+         *     ``loss_db`` is None where the class says nothing of such a tight radius: it may be anything.
+         */
+        BendLoss: {
+            /** Grade */
+            grade: string;
+            /** Bend Class */
+            bend_class: string;
+            /** Radius Mm */
+            radius_mm: number;
+            /** Wavelength Nm */
+            wavelength_nm: number | null;
+            /** Loss Db */
+            loss_db: number | null;
+            /**
+             * Certainty
+             * @enum {string}
+             */
+            certainty: "listed" | "between listed radii" | "not specified";
+            source: components["schemas"]["Source"];
+        };
+        /**
+         * BendRow
+         * @description Most loss in dB that ``turns`` turns of this radius may cost at this wavelength.
+         */
+        BendRow: {
+            /** Radius Mm */
+            radius_mm: number;
+            /** Turns */
+            turns: number;
+            /** Wavelength Nm */
+            wavelength_nm: number;
+            /** Loss Db */
+            loss_db: number;
+        };
+        /**
+         * BootMarks
+         * @description How well the color of a boot tells what the color of its plug does; boots are exchanged more often.
+         */
+        BootMarks: {
+            /** Title */
+            title: string;
+            /** Other */
+            other: number;
+            source: components["schemas"]["Source"];
+        };
+        /**
          * BulkOut
          * @description What a change of several links does, or did.
          */
@@ -930,7 +1571,8 @@ export interface components {
          * Cable
          * @description A cable in a sequence of ways. ``slack_m`` is what lies coiled and climbs at its ends beyond the ways.
          *
-         *     ``fiber`` are the grades that its strands may be; ``dead`` the numbers of strands that cannot be used.
+         *     ``fiber`` are the grades that its strands may be; ``dead`` the numbers of strands that cannot be used, and
+         *     ``dead_why`` the reason. Rated tensions in N and bend radii in mm are those under load and at rest.
          */
         Cable: {
             /** Id */
@@ -961,6 +1603,11 @@ export interface components {
              */
             dead: number[];
             /**
+             * Dead Why
+             * @default
+             */
+            dead_why: string;
+            /**
              * Reserved
              * @default 0
              */
@@ -971,8 +1618,34 @@ export interface components {
             weight_kg_per_km?: number | null;
             /** Rated Tension N */
             rated_tension_n?: number | null;
+            /** Rated Tension Rest N */
+            rated_tension_rest_n?: number | null;
             /** Bend Radius Loaded Mm */
             bend_radius_loaded_mm?: number | null;
+            /** Bend Radius Rest Mm */
+            bend_radius_rest_mm?: number | null;
+            /**
+             * Jacket
+             * @default unknown
+             * @enum {string}
+             */
+            jacket: "unknown" | "general" | "riser" | "plenum" | "low smoke, no halogen" | "outdoor";
+            /** Coldest C */
+            coldest_c?: number | null;
+            /** Hottest C */
+            hottest_c?: number | null;
+            /**
+             * Near End
+             * @default unknown
+             * @enum {string}
+             */
+            near_end: "unknown" | "panel" | "pigtails" | "splice tray" | "coiled, dark";
+            /**
+             * Far End
+             * @default unknown
+             * @enum {string}
+             */
+            far_end: "unknown" | "panel" | "pigtails" | "splice tray" | "coiled, dark";
             /**
              * Slack M
              * @description metres; a text such as '1250 ft' is understood
@@ -990,6 +1663,39 @@ export interface components {
              * @enum {string}
              */
             state: "existing" | "planned" | "pulled" | "tested" | "dead";
+        };
+        /**
+         * CableCapacity
+         * @description Strands of one cable: used, promised, dead, spare, and whether the spares keep the house rule.
+         *
+         *     ``wanted`` is what is needed after the years of the plan; ``pull_now`` the next number that is sold, or 0
+         *     where the cable has enough; ``enough_years`` how long it lasts, None where it lasts beyond a hundred years.
+         */
+        CableCapacity: {
+            /** Cable */
+            cable: string;
+            /** Name */
+            name: string;
+            /** Strands */
+            strands: number;
+            /** Used */
+            used: number;
+            /** Promised */
+            promised: number;
+            /** Dead */
+            dead: number;
+            /** Spare */
+            spare: number;
+            /** Spare Percent */
+            spare_percent: number;
+            /** Keeps Rule */
+            keeps_rule: boolean;
+            /** Wanted */
+            wanted: number;
+            /** Pull Now */
+            pull_now: number;
+            /** Enough Years */
+            enough_years: number | null;
         };
         /**
          * CableRow
@@ -1061,6 +1767,24 @@ export interface components {
             margin_db: number | null;
         };
         /**
+         * Capacity
+         * @description The capacity of a plant under one growth in % a year and a number of years, and the spares asked for in %.
+         */
+        Capacity: {
+            /** Growth Percent */
+            growth_percent: number;
+            /** Years */
+            years: number;
+            /** Spare Percent */
+            spare_percent: number;
+            /** Cables */
+            cables: components["schemas"]["CableCapacity"][];
+            /** Ducts */
+            ducts: components["schemas"]["DuctCapacity"][];
+            /** Sources */
+            sources: components["schemas"]["Source"][];
+        };
+        /**
          * Carries
          * @description What the glass carries whichever likely candidate it is: the worst reach in m, and the grade that sets it.
          */
@@ -1112,6 +1836,8 @@ export interface components {
             marks: components["schemas"]["Marks"];
             /** Parts */
             parts: components["schemas"]["Part"][];
+            /** Teachings */
+            teachings: components["schemas"]["Teaching"][];
         };
         /**
          * CheckLine
@@ -1140,6 +1866,57 @@ export interface components {
              * @default
              */
             why: string;
+        };
+        /**
+         * ClosureRow
+         * @description One strand of one cable at a place, by tube and color (TIA-598): what it carries, what is done with it.
+         */
+        ClosureRow: {
+            /** Cable */
+            cable: string;
+            /** Cable Name */
+            cable_name: string;
+            /** Number */
+            number: number;
+            /** Tube */
+            tube: number;
+            /** Tube Color */
+            tube_color: string;
+            /** Position */
+            position: number;
+            /** Color */
+            color: string;
+            /** Carries */
+            carries: string;
+            /** Does */
+            does: string;
+        };
+        /**
+         * ClosureSheet
+         * @description All strands of all cables at one place.
+         */
+        ClosureSheet: {
+            /** Place */
+            place: string;
+            /** Name */
+            name: string;
+            /** Cables */
+            cables: string[];
+            /** Rows */
+            rows: components["schemas"]["ClosureRow"][];
+        };
+        /**
+         * Conductor
+         * @description A copper conductor: area in mm², resistance of one conductor at 20 °C in Ω/km.
+         */
+        Conductor: {
+            /** Name */
+            name: string;
+            /** Area Mm2 */
+            area_mm2: number;
+            /** Ohm Per Km */
+            ohm_per_km: number;
+            source: components["schemas"]["Source"];
         };
         /**
          * Connector
@@ -1185,6 +1962,17 @@ export interface components {
             /** Metal */
             metal: boolean;
             source: components["schemas"]["Source"];
+        };
+        /**
+         * CopperAnswer
+         * @description One application on copper against a question: whether it reaches, and the one reason where it does not.
+         */
+        CopperAnswer: {
+            copper: components["schemas"]["passerelle__core__selection__copper__Copper"];
+            /** Fits */
+            fits: boolean;
+            /** Why */
+            why: string;
         };
         /**
          * Cord
@@ -1234,6 +2022,47 @@ export interface components {
             offset_launch?: ("left" | "right") | null;
         };
         /**
+         * Cost
+         * @description What a chain costs in the project's own units: pieces, work, both, and the lines.
+         */
+        Cost: {
+            /** Material */
+            material: number;
+            /** Work */
+            work: number;
+            /** Total */
+            total: number;
+            /** Lines */
+            lines: components["schemas"]["CostLine"][];
+        };
+        /**
+         * CostLine
+         * @description One item of a chain: how many (or metres), the price of one, and whether it is work.
+         */
+        CostLine: {
+            /** Item */
+            item: string;
+            /** Count */
+            count: number;
+            /** Price */
+            price: number;
+            /** Work */
+            work: boolean;
+        };
+        /**
+         * Cure
+         * @description The cheapest way to keep an end alight when one element fails; ``route`` is None where none was found.
+         */
+        Cure: {
+            /** Place */
+            place: string;
+            /** Name */
+            name: string;
+            route: components["schemas"]["Route"] | null;
+            /** Why */
+            why: string;
+        };
+        /**
          * DarkPlace
          * @description An end that loses links: all of them (dark), or some, with the fastest rate in Mb/s that is left.
          */
@@ -1259,6 +2088,45 @@ export interface components {
             values: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * Device
+         * @description What hangs at a place: how many, the rate in Mb/s that each wants, and the power in W that each draws.
+         *
+         *     ``fed_from`` is the place of the switch that feeds it over its pairs, empty for power of its own.
+         */
+        Device: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Place */
+            place: string;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * Rate Mbps
+             * @default 1000
+             */
+            rate_mbps: number;
+            /**
+             * Typical W
+             * @default 0
+             */
+            typical_w: number;
+            /**
+             * Peak W
+             * @default 0
+             */
+            peak_w: number;
+            /**
+             * Fed From
+             * @default
+             */
+            fed_from: string;
         };
         /**
          * DirectionReview
@@ -1292,6 +2160,45 @@ export interface components {
             arrives_min_dbm: number;
         };
         /**
+         * DiversePair
+         * @description Two ways between two places that share no way and no place between; their lengths in m, the shorter first.
+         */
+        DiversePair: {
+            /** Places */
+            places: [
+                string[],
+                string[]
+            ];
+            /** Ways */
+            ways: [
+                string[],
+                string[]
+            ];
+            /** Lengths M */
+            lengths_m: [
+                number,
+                number
+            ];
+        };
+        /**
+         * DuctCapacity
+         * @description Room in one duct: share taken and allowed, how many more cables like its thickest, and when it is full.
+         */
+        DuctCapacity: {
+            /** Way */
+            way: string;
+            /** Name */
+            name: string;
+            /** Share */
+            share: number;
+            /** Limit */
+            limit: number;
+            /** More Cables */
+            more_cables: number;
+            /** Full In Years */
+            full_in_years: number | null;
+        };
+        /**
          * EditRequest
          * @description Edits made from one revision of a link; all are made, or none.
          */
@@ -1322,8 +2229,33 @@ export interface components {
             remaining: number;
         };
         /**
+         * EthernetFeed
+         * @description A device over twisted pair: its class, what the port must give in W, what arrives, and whether it works.
+         */
+        EthernetFeed: {
+            /** Device */
+            device: string;
+            /** Place */
+            place: string;
+            /** Count */
+            count: number;
+            /** Power Class */
+            power_class: string;
+            /** Port W */
+            port_w: number;
+            /** Peak W */
+            peak_w: number;
+            /** Works */
+            works: boolean;
+            /** Why */
+            why: string;
+        };
+        /**
          * Evidence
          * @description What was seen; empty where nothing was. ``print_read`` may be half of what is printed.
+         *
+         *     ``connector`` and ``boot`` are colors, ``shape`` that of the plug. ``fibers`` is how many were counted (0 where
+         *     nobody did) and ``outdoors`` where it runs: neither tells the grade, both go with the cable into the project.
          */
         Evidence: {
             /**
@@ -1337,6 +2269,23 @@ export interface components {
              */
             connector: string;
             /**
+             * Boot
+             * @default
+             */
+            boot: string;
+            /**
+             * Shape
+             * @default
+             */
+            shape: string;
+            /**
+             * Fibers
+             * @default 0
+             */
+            fibers: number;
+            /** Outdoors */
+            outdoors?: boolean | null;
+            /**
              * Polish
              * @default
              */
@@ -1346,6 +2295,83 @@ export interface components {
              * @default
              */
             print: string;
+        };
+        /**
+         * Farthest
+         * @description The application of a rate that goes farthest on one grade, and how far in m.
+         */
+        Farthest: {
+            /** Grade */
+            grade: string;
+            /** Rate Mbps */
+            rate_mbps: number;
+            /** Application */
+            application: string;
+            /** Reach M */
+            reach_m: number;
+        };
+        /**
+         * Feed
+         * @description A supply over two conductors: its volts, the run in m one way, what hangs there in W, and the limits.
+         *
+         *     ``device_min_v`` is the least voltage that the device works on at its peak; ``source_max_a`` and ``rated_a``
+         *     are the current limits of the supply and of the conductor, None while they are not known.
+         */
+        Feed: {
+            /** Source V */
+            source_v: number;
+            /**
+             * Length M
+             * @description metres; a text such as '1250 ft' is understood
+             */
+            length_m: number;
+            /**
+             * Typical W
+             * @default 0
+             */
+            typical_w: number;
+            /** Peak W */
+            peak_w: number;
+            /** Device Min V */
+            device_min_v: number;
+            /** Source Max A */
+            source_max_a?: number | null;
+            /** Rated A */
+            rated_a?: number | null;
+            /**
+             * Hottest C
+             * @default 40
+             */
+            hottest_c: number;
+        };
+        /**
+         * FeedResult
+         * @description What arrives over one size of conductor: volts and amperes at the peak, None where it cannot work.
+         *
+         *     The verdict is ``unknown`` where the voltage holds and a current limit is not known: it may still fail.
+         *     ``reach_m`` is the longest run in m that would still work with this size, None where any would.
+         */
+        FeedResult: {
+            /** Conductor */
+            conductor: string;
+            /** Loop Ohm */
+            loop_ohm: number;
+            /** Peak V */
+            peak_v: number | null;
+            /** Peak A */
+            peak_a: number | null;
+            /** Typical V */
+            typical_v: number | null;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "pass" | "unknown" | "fail";
+            /** Why */
+            why: string;
+            /** Reach M */
+            reach_m: number | null;
+            source: components["schemas"]["Source"];
         };
         /**
          * FiberGrade
@@ -1464,6 +2490,17 @@ export interface components {
             source: components["schemas"]["Source"];
         };
         /**
+         * FillFigures
+         * @description Share of a bore that 1, 2, and 3 or more cables may take.
+         */
+        FillFigures: {
+            /** Limits */
+            limits: {
+                [key: string]: number;
+            };
+            source: components["schemas"]["Source"];
+        };
+        /**
          * Finding
          * @description Something that a rule has to say about a link.
          *
@@ -1536,6 +2573,44 @@ export interface components {
             element: string;
         };
         /**
+         * GeoOut
+         * @description What a GeoJSON text adds: new places and ways, and the ways whose length is geodesic with slack.
+         */
+        GeoOut: {
+            /** Places */
+            places: string[];
+            /** Ways */
+            ways: string[];
+            /** Measured */
+            measured: string[];
+            /** Slack Percent */
+            slack_percent: number;
+        };
+        /**
+         * GeoRequest
+         * @description A GeoJSON text, and the slack in % for ways that come without a length.
+         */
+        GeoRequest: {
+            /** Text */
+            text: string;
+            /**
+             * Slack Percent
+             * @default 5
+             */
+            slack_percent: number;
+        };
+        /**
+         * Growth
+         * @description Growth of what is used, in % a year, and the years to plan for.
+         */
+        Growth: {
+            /** Percent A Year */
+            percent_a_year: number;
+            /** Years */
+            years: number;
+            source: components["schemas"]["Source"];
+        };
+        /**
          * HistoryOut
          * @description One line of the log of changes.
          */
@@ -1582,9 +2657,10 @@ export interface components {
          *
          *     ``margin_db``: a low-light margin between zero and this reads marginal. ``offset_launch_from_m``: below
          *     this length in metres a missing offset-launch cord is a named departure instead of a failure. ``profile``:
-         *     what joints without a class of their own count. ``spares_percent``: share of spare modules and cords.
+         *     what joints without a class of their own count. ``spares_percent``: share of spare modules and cords,
+         *     ``strand_spares_percent`` of spare strands in a cable.
          *     ``fiber_school`` and ``joint_school``: how a new link is made. ``unit``: how lengths are shown at first.
-         *     ``own_figures``: figures that stand in the place of the catalog's.
+         *     ``own_figures``: figures that stand in the place of the catalog's; ``own_prices`` likewise, in ``currency``.
          */
         HouseRules: {
             /** Margin Db */
@@ -1598,6 +2674,8 @@ export interface components {
             profile?: "standard maximum" | "typical field" | "low-loss guaranteed" | "custom";
             /** Spares Percent */
             spares_percent?: number;
+            /** Strand Spares Percent */
+            strand_spares_percent?: number;
             /**
              * Fiber School
              * @enum {string}
@@ -1618,10 +2696,20 @@ export interface components {
              * @default []
              */
             own_figures: components["schemas"]["OwnFigure"][];
+            /**
+             * Own Prices
+             * @default []
+             */
+            own_prices: components["schemas"]["OwnPrice"][];
+            /**
+             * Currency
+             * @default units
+             */
+            currency: string;
         };
         /**
          * Identified
-         * @description The candidates, likeliest first; what contradicts; what to look at next; what all candidates carry.
+         * @description The candidates, likeliest first; what contradicts; what to look at next; what all, and what each, carries.
          */
         Identified: {
             /** Candidates */
@@ -1634,6 +2722,8 @@ export interface components {
             next_look: string;
             /** Carries */
             carries: components["schemas"]["Carries"][];
+            /** Each */
+            each: components["schemas"]["Farthest"][];
             /** Sources */
             sources: components["schemas"]["Source"][];
         };
@@ -1748,6 +2838,88 @@ export interface components {
             element: string;
             /** Cable */
             cable: string;
+            /**
+             * Tap
+             * @default
+             */
+            tap: string;
+        };
+        /**
+         * Layout
+         * @description One layout: glass, joints, what one fault takes, what the core needs, and the price.
+         *
+         *     ``cable_m`` is all cable, ``strand_m`` all glass in it, ``strands_at_core`` what arrives there. ``joints``
+         *     counts mated pairs and splices. ``fault_takes`` is the most places that one cut way leaves dark, ``fault_at``
+         *     that way.
+         *     ``oversubscribed`` is all demand over what the core's ports of this layout carry.
+         */
+        Layout: {
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "star" | "tapped chain" | "ring" | "tree";
+            /** Order */
+            order: string[];
+            /** Cable M */
+            cable_m: number;
+            /** Strand M */
+            strand_m: number;
+            /** Strands At Core */
+            strands_at_core: number;
+            /** Joints */
+            joints: number;
+            longest: components["schemas"]["LayoutMember"];
+            /** Members */
+            members: components["schemas"]["LayoutMember"][];
+            /** Fault Takes */
+            fault_takes: number;
+            /** Fault At */
+            fault_at: string;
+            /** Core Ports */
+            core_ports: number;
+            /** Core Switches */
+            core_switches: number;
+            /** Core Uplinks */
+            core_uplinks: number;
+            /** Uplink Mbps */
+            uplink_mbps: number;
+            /** Oversubscribed */
+            oversubscribed: number;
+            /** Cost */
+            cost: number;
+            /** Why */
+            why: string;
+        };
+        /**
+         * LayoutMember
+         * @description A place in a layout: the way of its light in m, its loss in dB, and the rate of its port in Mb/s.
+         */
+        LayoutMember: {
+            /** Place */
+            place: string;
+            /** Name */
+            name: string;
+            /** Length M */
+            length_m: number;
+            /** Loss Db */
+            loss_db: number;
+            /** Port Mbps */
+            port_mbps: number;
+        };
+        /**
+         * Layouts
+         * @description All layouts for the same places, the cheapest first, with what they rest on.
+         */
+        Layouts: {
+            /** Core */
+            core: string;
+            /** Places */
+            places: string[];
+            /** Layouts */
+            layouts: components["schemas"]["Layout"][];
+            /** Sources */
+            sources: components["schemas"]["Source"][];
         };
         /**
          * LengthOut
@@ -1841,6 +3013,16 @@ export interface components {
             redo_label: string | null;
         };
         /**
+         * LinkPath
+         * @description What a link on the plant rides on, in order: its ways.
+         */
+        LinkPath: {
+            /** Link */
+            link: number;
+            /** Ways */
+            ways: string[];
+        };
+        /**
          * LinkRowOut
          * @description One row of the list of links.
          */
@@ -1930,6 +3112,8 @@ export interface components {
         Marks: {
             jacket: components["schemas"]["JacketMarks"];
             connector: components["schemas"]["ConnectorMarks"];
+            boot: components["schemas"]["BootMarks"];
+            shape: components["schemas"]["ShapeMarks"];
             polish: components["schemas"]["PolishMarks"];
             strands: components["schemas"]["StrandColors"];
             /** Print */
@@ -2035,6 +3219,24 @@ export interface components {
              * @default []
              */
             fiber: string[];
+            /**
+             * Tolerance Percent
+             * @default 0
+             */
+            tolerance_percent: number;
+            /** Later Mbps */
+            later_mbps?: number | null;
+            /**
+             * Rank By
+             * @default school
+             * @enum {string}
+             */
+            rank_by: "school" | "cost" | "margin" | "later speed";
+            /**
+             * Between Buildings
+             * @default false
+             */
+            between_buildings: boolean;
         };
         /**
          * OmaFigures
@@ -2049,7 +3251,9 @@ export interface components {
         };
         /**
          * Option
-         * @description One chain that answers, with its verdict and low-light margin in dB.
+         * @description One chain that answers, with its verdict, its low-light margin in dB at the longest, and what it costs.
+         *
+         *     ``later`` names what would carry the speed wanted later on the same glass, empty where nothing does.
          */
         Option: {
             /** Application */
@@ -2061,6 +3265,31 @@ export interface components {
             /** Margin Db */
             margin_db: number | null;
             link: components["schemas"]["Link"];
+            cost: components["schemas"]["Cost"];
+            /** Dearer By */
+            dearer_by: number;
+            /** Later */
+            later: string;
+        };
+        /**
+         * OrderLine
+         * @description Something to buy that stands for no planned piece: a damaged cord's like, a cable to replace.
+         */
+        OrderLine: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
         };
         /**
          * Outage
@@ -2108,6 +3337,16 @@ export interface components {
              * @description datasheet, guarantee or contract
              */
             source: string;
+        };
+        /**
+         * OwnPrice
+         * @description A project's price of one item, in its own units.
+         */
+        OwnPrice: {
+            /** Item */
+            item: string;
+            /** Price */
+            price: number;
         };
         /**
          * Panel
@@ -2212,6 +3451,9 @@ export interface components {
         /**
          * Place
          * @description Where something stands. ``within`` is the place around it, empty for the outermost.
+         *
+         *     ``east_m`` and ``north_m`` are its position in m from a point of the project's own, ``latitude`` and
+         *     ``longitude`` in degrees (WGS 84); each pair is whole or absent.
          */
         Place: {
             /** Id */
@@ -2230,6 +3472,12 @@ export interface components {
              */
             within: string;
             /**
+             * Surroundings
+             * @default unknown
+             * @enum {string}
+             */
+            surroundings: "unknown" | "office" | "plant room" | "cold store" | "outdoors" | "underground" | "wet";
+            /**
              * Power
              * @default unknown
              * @enum {string}
@@ -2244,6 +3492,14 @@ export interface components {
             coldest_c?: number | null;
             /** Hottest C */
             hottest_c?: number | null;
+            /** East M */
+            east_m?: number | null;
+            /** North M */
+            north_m?: number | null;
+            /** Latitude */
+            latitude?: number | null;
+            /** Longitude */
+            longitude?: number | null;
             /**
              * Notes
              * @default
@@ -2260,7 +3516,7 @@ export interface components {
         };
         /**
          * Plant
-         * @description All places, ways and cables of a project; every name in it exists.
+         * @description All places, ways, cables, taps, devices and order lines of a project; every name in it exists.
          */
         Plant: {
             /**
@@ -2278,6 +3534,43 @@ export interface components {
              * @default []
              */
             cables: components["schemas"]["Cable"][];
+            /**
+             * Taps
+             * @default []
+             */
+            taps: components["schemas"]["Tap"][];
+            /**
+             * Devices
+             * @default []
+             */
+            devices: components["schemas"]["Device"][];
+            /**
+             * Orders
+             * @default []
+             */
+            orders: components["schemas"]["OrderLine"][];
+            prices?: components["schemas"]["Prices"] | null;
+        };
+        /**
+         * PlantFigures
+         * @description All figures of the plant.
+         */
+        PlantFigures: {
+            fill: components["schemas"]["FillFigures"];
+            bends: components["schemas"]["BendLimits"];
+            pull: components["schemas"]["PullFigures"];
+            /** Bend Classes */
+            bend_classes: components["schemas"]["BendClass"][];
+            copper: components["schemas"]["passerelle__core__catalog__plant_figures__Copper"];
+            /** Conductors */
+            conductors: components["schemas"]["Conductor"][];
+            ethernet_power: components["schemas"]["PowerOverEthernet"];
+            /** Sold Strands */
+            sold_strands: number[];
+            sold_source: components["schemas"]["Source"];
+            growth: components["schemas"]["Growth"];
+            prices: components["schemas"]["Prices"];
+            prices_source: components["schemas"]["Source"];
         };
         /**
          * PlantOut
@@ -2295,6 +3588,15 @@ export interface components {
             outages: components["schemas"]["Outage"][];
             /** Pairs */
             pairs: components["schemas"]["SharedOut"][];
+            /** Paths */
+            paths: components["schemas"]["LinkPath"][];
+            strips: components["schemas"]["StripPlan"];
+            /** Cautions */
+            cautions: {
+                [key: string]: string[];
+            };
+            prices: components["schemas"]["Prices"];
+            prices_source: components["schemas"]["Source"];
         };
         /**
          * PlantRequest
@@ -2309,6 +3611,57 @@ export interface components {
              * @default
              */
             label: string;
+        };
+        /**
+         * PlantTableOut
+         * @description What a table would do: its columns and fields, what it adds and changes, every bad line.
+         */
+        PlantTableOut: {
+            /** Fields */
+            fields: string[];
+            /** Columns */
+            columns: string[];
+            /** Mapping */
+            mapping: {
+                [key: string]: string;
+            };
+            /** Added */
+            added: string[];
+            /** Changed */
+            changed: string[];
+            /** Problems */
+            problems: components["schemas"]["BadLine"][];
+        };
+        /**
+         * PlantTableRequest
+         * @description A table of one shelf of the plant: CSV text, or an XLSX workbook as base64; how its columns are matched.
+         */
+        PlantTableRequest: {
+            /**
+             * Shelf
+             * @enum {string}
+             */
+            shelf: "places" | "ways" | "cables" | "taps" | "devices" | "orders" | "strands";
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Workbook
+             * @default
+             */
+            workbook: string;
+            /** Mapping */
+            mapping?: {
+                [key: string]: string;
+            } | null;
+            /**
+             * Unit
+             * @default m
+             * @enum {string}
+             */
+            unit: "m" | "ft";
         };
         /**
          * Plug
@@ -2428,6 +3781,37 @@ export interface components {
             ingress: "unknown" | "IP20" | "IP30" | "IP54" | "IP65" | "IP67" | "IP66/IP67";
         };
         /**
+         * PowerClass
+         * @description A class of power over Ethernet: W and V at the port (least) and at the device (most, least), loop in Ω.
+         */
+        PowerClass: {
+            /** Name */
+            name: string;
+            /** Port W */
+            port_w: number;
+            /** Device W */
+            device_w: number;
+            /** Port Min V */
+            port_min_v: number;
+            /** Device Min V */
+            device_min_v: number;
+            /** Loop Ohm */
+            loop_ohm: number;
+        };
+        /**
+         * PowerOverEthernet
+         * @description All classes, how far twisted pair reaches in m, and where each kind of figure is from.
+         */
+        PowerOverEthernet: {
+            /** Classes */
+            classes: components["schemas"]["PowerClass"][];
+            watts_source: components["schemas"]["Source"];
+            volts_source: components["schemas"]["Source"];
+            /** Reach M */
+            reach_m: number;
+            reach_source: components["schemas"]["Source"];
+        };
+        /**
          * PowerPoint
          * @description Power where the light enters and leaves one piece, in dBm: strongest and weakest case.
          */
@@ -2460,6 +3844,72 @@ export interface components {
         PreviewRequest: {
             /** Edits */
             edits: (components["schemas"]["SetFields"] | components["schemas"]["Insert"] | components["schemas"]["Remove"] | components["schemas"]["Flip"] | components["schemas"]["Reverse"] | components["schemas"]["Describe"])[];
+        };
+        /**
+         * PriceCsv
+         * @description A table of prices, item and price; and the currency, empty to keep it.
+         */
+        PriceCsv: {
+            /** Text */
+            text: string;
+            /**
+             * Currency
+             * @default
+             */
+            currency: string;
+        };
+        /**
+         * PriceLine
+         * @description One item of the price list: what it costs here, what it came with, and whether the project set it.
+         */
+        PriceLine: {
+            /** Item */
+            item: string;
+            /** Price */
+            price: number;
+            /** Came With */
+            came_with: number;
+            /** Own */
+            own: boolean;
+        };
+        /**
+         * Prices
+         * @description Prices in the project's own units: work by metre, pieces each.
+         */
+        Prices: {
+            /** Trench Per M */
+            trench_per_m: number;
+            /** Duct Per M */
+            duct_per_m: number;
+            /** Tray Per M */
+            tray_per_m: number;
+            /** Pole Per M */
+            pole_per_m: number;
+            /** Pull Per M */
+            pull_per_m: number;
+            /** Cable Per M */
+            cable_per_m: number;
+            /** Strand Per M */
+            strand_per_m: number;
+            /** Splice Each */
+            splice_each: number;
+            /** Panel Each */
+            panel_each: number;
+            /** Switch Each */
+            switch_each: number;
+            /** Module Each */
+            module_each: number;
+        };
+        /**
+         * PricesOut
+         * @description The price list of a project, in its own currency.
+         */
+        PricesOut: {
+            /** Currency */
+            currency: string;
+            /** Lines */
+            lines: components["schemas"]["PriceLine"][];
+            source: components["schemas"]["Source"];
         };
         /**
          * Problem
@@ -2527,14 +3977,35 @@ export interface components {
             sidewall_n_per_m: number;
         };
         /**
+         * PullFigures
+         * @description Friction without unit, the radius of a bend in m where none is known, radii of cables in their diameters.
+         */
+        PullFigures: {
+            /** Friction */
+            friction: number;
+            /** Dry Friction */
+            dry_friction: number;
+            source: components["schemas"]["Source"];
+            /** Bend Radius M */
+            bend_radius_m: number;
+            bend_radius_source: components["schemas"]["Source"];
+            /** Loaded Radius Diameters */
+            loaded_radius_diameters: number;
+            /** Rest Radius Diameters */
+            rest_radius_diameters: number;
+            radius_source: components["schemas"]["Source"];
+        };
+        /**
          * PullSheet
-         * @description The pull of a cable: places in order, tension both ways (the easier first), warnings.
+         * @description A pull: cables and places in order, tension both ways (the easier first), warnings, what care it needs.
          *
          *     Lengths in m, tension in N, bends in degrees. Without a weight there are no pulls, and the sheet says so.
+         *     ``stages`` are the pulls to make instead of one, where one breaks a limit and pull points allow more;
+         *     ``dry_n`` is the easier tension without a lubricant; ``bend_losses`` what one turn at the tightest radius costs.
          */
         PullSheet: {
-            /** Cable */
-            cable: string;
+            /** Cables */
+            cables: string[];
             /** Name */
             name: string;
             /** Places */
@@ -2551,10 +4022,36 @@ export interface components {
             start_at: string;
             /** Pulls */
             pulls: components["schemas"]["Pull"][];
+            /** Dry N */
+            dry_n: number | null;
+            /** Stages */
+            stages: components["schemas"]["PullStage"][];
+            /** Bend Losses */
+            bend_losses: components["schemas"]["BendLoss"][];
             /** Warnings */
             warnings: components["schemas"]["PullWarning"][];
+            /** Cautions */
+            cautions: string[];
             /** Sources */
             sources: components["schemas"]["Source"][];
+        };
+        /**
+         * PullStage
+         * @description One pull of several: from and to which point, its tension in N, its length in m and its bends in degrees.
+         */
+        PullStage: {
+            /** Start */
+            start: string;
+            /** End */
+            end: string;
+            /** Length M */
+            length_m: number;
+            /** Bends Deg */
+            bends_deg: number;
+            /** Tension N */
+            tension_n: number | null;
+            /** Kept */
+            kept: boolean;
         };
         /**
          * PullWarning
@@ -2676,6 +4173,40 @@ export interface components {
             element: string;
         };
         /**
+         * RequirementsRequest
+         * @description A CSV table of requirements, which of its lines to answer, and how its columns are matched.
+         */
+        RequirementsRequest: {
+            /** Text */
+            text: string;
+            /**
+             * First
+             * @default 0
+             */
+            first: number;
+            /**
+             * Count
+             * @default 25
+             */
+            count: number;
+            /** Mapping */
+            mapping?: {
+                [key: string]: string;
+            } | null;
+            /**
+             * Unit
+             * @default m
+             * @enum {string}
+             */
+            unit: "m" | "ft";
+            /**
+             * Rank By
+             * @default school
+             * @enum {string}
+             */
+            rank_by: "school" | "cost" | "margin" | "later speed";
+        };
+        /**
          * Reverse
          * @description Draw the link from its other end: the order and each piece turned round.
          */
@@ -2722,6 +4253,110 @@ export interface components {
             findings: components["schemas"]["Finding"][];
             /** Candidates */
             candidates: components["schemas"]["CandidateVerdict"][];
+        };
+        /**
+         * Route
+         * @description A route between two places: its steps, length and new work in m, price, what it shares, and why.
+         */
+        Route: {
+            /**
+             * Aim
+             * @enum {string}
+             */
+            aim: "least work" | "shortest" | "cheapest";
+            /** Start */
+            start: string;
+            /** End */
+            end: string;
+            /** Places */
+            places: string[];
+            /** Steps */
+            steps: components["schemas"]["RouteStep"][];
+            /** Length M */
+            length_m: number;
+            /** Pulled M */
+            pulled_m: number;
+            /** New M */
+            new_m: number;
+            /** Cost */
+            cost: number;
+            /** Shared */
+            shared: string[];
+            /** Diverse */
+            diverse: boolean | null;
+            /** Why */
+            why: string;
+            /** Cautions */
+            cautions: string[];
+            /** Sources */
+            sources: components["schemas"]["Source"][];
+        };
+        /**
+         * RouteRequest
+         * @description A route to build: between two places, for one aim, apart from some links; and what to pull along it.
+         */
+        RouteRequest: {
+            /** Revision */
+            revision: number;
+            /** Start */
+            start: string;
+            /** End */
+            end: string;
+            /**
+             * Aim
+             * @default least work
+             * @enum {string}
+             */
+            aim: "least work" | "shortest" | "cheapest";
+            /**
+             * Apart From
+             * @default []
+             */
+            apart_from: number[];
+            /**
+             * New Ways
+             * @default false
+             */
+            new_ways: boolean;
+            /**
+             * Grade
+             * @default OS2
+             */
+            grade: string;
+            /**
+             * Strands
+             * @default 12
+             */
+            strands: number;
+            /** Name */
+            name: string;
+        };
+        /**
+         * RouteStep
+         * @description One step of a route: what is used or made, between which places, its length in m, its price, and why so.
+         */
+        RouteStep: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "strands" | "pull" | "new duct" | "new way";
+            /** Cable */
+            cable: string;
+            /** Ways */
+            ways: string[];
+            /** Name */
+            name: string;
+            /** Start */
+            start: string;
+            /** End */
+            end: string;
+            /** Length M */
+            length_m: number;
+            /** Cost */
+            cost: number;
+            /** Why */
+            why: string;
         };
         /**
          * RuledOut
@@ -2794,6 +4429,61 @@ export interface components {
              * @default []
              */
             strand_numbers: number[];
+        };
+        /**
+         * ScopeCable
+         * @description One cable of the scope: ends, ways, length in m, glass, and its limits (N, mm); None where not known.
+         */
+        ScopeCable: {
+            /** Cable */
+            cable: string;
+            /** Name */
+            name: string;
+            /** Start */
+            start: string;
+            /** End */
+            end: string;
+            /** Ways */
+            ways: string[];
+            /** Length M */
+            length_m: number;
+            /** Strands */
+            strands: number;
+            /** Grade */
+            grade: string;
+            /** Construction */
+            construction: string;
+            /** Jacket */
+            jacket: string;
+            /** Ends */
+            ends: [
+                string,
+                string
+            ];
+            /** Rated Tension N */
+            rated_tension_n: number | null;
+            /** Radius Loaded Mm */
+            radius_loaded_mm: number | null;
+            /** Radius Rest Mm */
+            radius_rest_mm: number | null;
+            /** Missing */
+            missing: string[];
+        };
+        /**
+         * ScopeSheet
+         * @description What a contractor gets: the cables, the care, what is handed over, and the cautions of the ways.
+         */
+        ScopeSheet: {
+            /** Cables */
+            cables: components["schemas"]["ScopeCable"][];
+            /** Care */
+            care: string[];
+            /** Hand Over */
+            hand_over: string[];
+            /** Cautions */
+            cautions: string[];
+            /** Sources */
+            sources: components["schemas"]["Source"][];
         };
         /**
          * SetApplication
@@ -2873,6 +4563,21 @@ export interface components {
          * @enum {string}
          */
         Severity: "damage" | "fail" | "caution" | "note";
+        /**
+         * ShapeMarks
+         * @description Which grades a plug of a shape was usually put on; a shape that is not listed tells nothing.
+         */
+        ShapeMarks: {
+            /** Title */
+            title: string;
+            /** Other */
+            other: number;
+            /** Usual */
+            usual: {
+                [key: string]: string[];
+            };
+            source: components["schemas"]["Source"];
+        };
         /**
          * Shared
          * @description What two links have in common between their ends; diverse only when all three are empty.
@@ -3009,6 +4714,139 @@ export interface components {
             use: string;
         };
         /**
+         * Strip
+         * @description One way in the plan: where its strip starts, how wide it is, in which row; lengths in drawing units.
+         *
+         *     ``meets`` is set when its far place is drawn elsewhere already; ``branches_from`` is the row from which it
+         *     branches off, None where it goes straight on.
+         */
+        Strip: {
+            /** Way */
+            way: string;
+            /** Start */
+            start: string;
+            /** End */
+            end: string;
+            /** X */
+            x: number;
+            /** Width */
+            width: number;
+            /** Row */
+            row: number;
+            /** Meets */
+            meets: boolean;
+            /** Branches From */
+            branches_from: number | null;
+            /** Last */
+            last: boolean;
+        };
+        /**
+         * StripPlan
+         * @description All strips, the places from which they start, and the size of the plan in rows and drawing units.
+         */
+        StripPlan: {
+            /** Strips */
+            strips: components["schemas"]["Strip"][];
+            /** Roots */
+            roots: components["schemas"]["StripRoot"][];
+            /** Rows */
+            rows: number;
+            /** Width */
+            width: number;
+        };
+        /**
+         * StripRoot
+         * @description A place from which rows start.
+         */
+        StripRoot: {
+            /** Place */
+            place: string;
+            /** Row */
+            row: number;
+        };
+        /**
+         * SwitchPower
+         * @description All devices that one switch feeds: W at the ports usually and at the peak, against its budget in W.
+         */
+        SwitchPower: {
+            /** Devices */
+            devices: components["schemas"]["EthernetFeed"][];
+            /** Typical W */
+            typical_w: number;
+            /** Peak W */
+            peak_w: number;
+            /** Budget W */
+            budget_w: number | null;
+            /** Kept */
+            kept: boolean | null;
+            /** Sources */
+            sources: components["schemas"]["Source"][];
+        };
+        /**
+         * TakeRequirements
+         * @description The lines of a table of requirements whose best answers become links.
+         */
+        TakeRequirements: {
+            /** Text */
+            text: string;
+            /** Lines */
+            lines: number[];
+            /** Mapping */
+            mapping?: {
+                [key: string]: string;
+            } | null;
+            /**
+             * Unit
+             * @default m
+             * @enum {string}
+             */
+            unit: "m" | "ft";
+            /**
+             * Rank By
+             * @default school
+             * @enum {string}
+             */
+            rank_by: "school" | "cost" | "margin" | "later speed";
+        };
+        /**
+         * Tap
+         * @description A closure on the way of a cable, at which some of its strands leave it: beyond, they are not lit from here.
+         *
+         *     A closure without ``strands`` only passes the cable through.
+         */
+        Tap: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Cable */
+            cable: string;
+            /** Place */
+            place: string;
+            /**
+             * Strands
+             * @default []
+             */
+            strands: number[];
+        };
+        /**
+         * Teaching
+         * @description A disputed teaching that people bring along, and the answer with the rows of the catalog that decide it.
+         */
+        Teaching: {
+            /** Claim */
+            claim: string;
+            /** Answer */
+            answer: string;
+            /** Rows */
+            rows: [
+                string,
+                string
+            ][];
+            /** Sources */
+            sources: components["schemas"]["Source"][];
+        };
+        /**
          * TemperatureRange
          * @description A temperature class: the case temperatures in °C that a module of it stands.
          */
@@ -3090,7 +4928,8 @@ export interface components {
          * Way
          * @description A stretch between two places that cables lie in. Lengths in m, ``bore_mm`` the inner diameter of a duct.
          *
-         *     ``bends_deg`` are the bends in their order from ``start`` to ``end``, in degrees.
+         *     ``bends_deg`` are the bends in their order from ``start`` to ``end``, in degrees, each of ``bend_radius_m``;
+         *     ``pull_points_m`` the distances in m from ``start`` at which the cable can be taken out and pulled again.
          */
         Way: {
             /** Id */
@@ -3120,10 +4959,29 @@ export interface components {
             /** Bore Mm */
             bore_mm?: number | null;
             /**
+             * Material
+             * @default
+             */
+            material: string;
+            /**
              * Bends Deg
              * @default []
              */
             bends_deg: number[];
+            /** Bend Radius M */
+            bend_radius_m?: number | null;
+            /**
+             * Pull Points M
+             * @default []
+             */
+            pull_points_m: number[];
+            /** Depth M */
+            depth_m?: number | null;
+            /**
+             * Inside
+             * @default
+             */
+            inside: string;
             /**
              * Power Conductors
              * @default false
@@ -3190,6 +5048,38 @@ export interface components {
             verdict_text: string;
             /** Passes To M */
             passes_to_m: number | null;
+        };
+        /**
+         * Copper
+         * @description Annealed copper at 20 °C: resistivity in Ω·mm²/m and its temperature coefficient per kelvin.
+         */
+        passerelle__core__catalog__plant_figures__Copper: {
+            /** Temperature Coefficient Per K */
+            temperature_coefficient_per_k: number;
+            coefficient_source: components["schemas"]["Source"];
+            /** Resistivity Ohm Mm2 Per M */
+            resistivity_ohm_mm2_per_m: number;
+            resistivity_source: components["schemas"]["Source"];
+        };
+        /**
+         * Copper
+         * @description An application on copper: rate in Mb/s, medium, reach in m, and what to know of it.
+         */
+        passerelle__core__selection__copper__Copper: {
+            /** Name */
+            name: string;
+            /** Rate Mbps */
+            rate_mbps: number;
+            /** Medium */
+            medium: string;
+            /** Reach M */
+            reach_m: number;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            source: components["schemas"]["Source"];
         };
     };
     responses: never;
@@ -4697,7 +6587,7 @@ export interface operations {
     get_pull_sheet_api_v1_projects__project_id__plant_pull_get: {
         parameters: {
             query: {
-                cable: string;
+                cable: string[];
                 friction?: number;
             };
             header?: never;
@@ -4848,6 +6738,791 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LinkOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_plant_figures_api_v1_plant_figures_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlantFigures"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_routes_api_v1_projects__project_id__plant_routes_get: {
+        parameters: {
+            query: {
+                start: string;
+                end: string;
+                strands?: number;
+                grade?: string;
+                apart_from?: number[] | null;
+                new_ways?: boolean;
+            };
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Route"][];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    build_route_api_v1_projects__project_id__plant_routes_build_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RouteRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlantOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_diverse_pair_api_v1_projects__project_id__plant_diverse_pair_get: {
+        parameters: {
+            query: {
+                start: string;
+                end: string;
+            };
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DiversePair"] | null;
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_cures_api_v1_projects__project_id__plant_cures_get: {
+        parameters: {
+            query: {
+                kind: "way" | "cable" | "place";
+                id: string;
+            };
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Cure"][];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_layouts_api_v1_projects__project_id__plant_layouts_get: {
+        parameters: {
+            query: {
+                core: string;
+                place?: string[] | null;
+            };
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Layouts"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_capacity_api_v1_projects__project_id__plant_capacity_get: {
+        parameters: {
+            query?: {
+                growth?: number;
+                years?: number;
+            };
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Capacity"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_closure_api_v1_projects__project_id__plant_closure_get: {
+        parameters: {
+            query: {
+                place: string;
+            };
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClosureSheet"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_scope_api_v1_projects__project_id__plant_scope_get: {
+        parameters: {
+            query?: {
+                cable?: string[] | null;
+            };
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScopeSheet"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_switch_power_api_v1_projects__project_id__plant_switch_power_get: {
+        parameters: {
+            query?: {
+                budget_w?: number | null;
+            };
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: components["schemas"]["SwitchPower"];
+                    };
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_remote_power_api_v1_remote_power_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Feed"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedResult"][];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_bend_loss_api_v1_bend_loss_get: {
+        parameters: {
+            query: {
+                radius_mm: number;
+                grade?: string[] | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BendLoss"][];
                 };
             };
             /** @description The request cannot be read */
@@ -5435,6 +8110,1045 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ImportOut"];
                 };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    download_table_api_v1_projects__project_id__plant_tables__shelf___kind__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+                shelf: "places" | "ways" | "cables" | "taps" | "devices" | "orders" | "strands";
+                kind: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_table_api_v1_projects__project_id__plant_tables_preview_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlantTableRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlantTableOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    import_table_api_v1_projects__project_id__plant_tables_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlantTableRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlantOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    download_geojson_api_v1_projects__project_id__plant_geojson_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    import_geojson_api_v1_projects__project_id__plant_geojson_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GeoRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlantOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_geojson_api_v1_projects__project_id__plant_geojson_preview_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GeoRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GeoOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    download_plan_drawing_api_v1_projects__project_id__plant_plan__kind__get: {
+        parameters: {
+            query?: {
+                unit?: "m" | "ft";
+            };
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+                kind: "svg" | "pdf";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    download_pull_api_v1_projects__project_id__plant_pull_pdf_get: {
+        parameters: {
+            query: {
+                cable: string[];
+                friction?: number;
+                unit?: "m" | "ft";
+            };
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    download_closure_api_v1_projects__project_id__plant_closure_pdf_get: {
+        parameters: {
+            query: {
+                place: string;
+            };
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    download_scope_api_v1_projects__project_id__plant_scope_pdf_get: {
+        parameters: {
+            query?: {
+                cable?: string[] | null;
+                unit?: "m" | "ft";
+            };
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    answer_requirements_api_v1_projects__project_id__requirements_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RequirementsRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnsweredTable"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    download_answers_api_v1_projects__project_id__requirements__kind__post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+                kind: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RequirementsRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_answers_api_v1_projects__project_id__requirements_take_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeRequirements"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_prices_api_v1_projects__project_id__prices_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PricesOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_prices_api_v1_projects__project_id__prices_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PriceCsv"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PricesOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    download_prices_api_v1_projects__project_id__prices_csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description The request cannot be read */
             400: {

@@ -1,0 +1,170 @@
+"""The plant in and out: tables of its shelves, GeoJSON, the plan as a drawing, sheets as PDF."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from fastapi import APIRouter, Query, Request
+from fastapi.responses import Response
+from sqlalchemy.orm import Session
+
+from passerelle.api.exchange import table_response
+from passerelle.api.plant import plant_view
+from passerelle.api.problems import PROBLEM_RESPONSES
+from passerelle.api.schemas import GeoOut, GeoRequest, PlantOut, PlantTableOut, PlantTableRequest, RowId
+from passerelle.api.state import database_of
+from passerelle.core.catalog.shelves import load_catalog
+from passerelle.core.plant.closures import closure_sheet
+from passerelle.core.plant.pull_sheet import pull_sheet
+from passerelle.core.plant.pulling import DEFAULT_FRICTION
+from passerelle.core.plant.scope_sheet import scope_sheet
+from passerelle.exchange.geojson import read_geojson, write_geojson
+from passerelle.exchange.plan_drawing import as_pdf, as_svg, draw_plan
+from passerelle.exchange.plant_table import (
+    Kept,
+    PlantTable,
+    fields_of,
+    plant_rows,
+    read_plant_table,
+    strand_rows,
+)
+from passerelle.exchange.sheets_pdf import Unit, closure_pdf, pull_pdf, scope_pdf
+from passerelle.exchange.table_in import TableError, read_table, read_workbook
+from passerelle.store import projects as stored
+
+router = APIRouter(tags=["plant exchange"], responses=PROBLEM_RESPONSES)
+GEOJSON = "application/geo+json"
+PDF = "application/pdf"
+
+
+@router.get("/projects/{project_id}/plant/tables/{shelf}.{kind}", response_class=Response)
+def download_table(request: Request, project_id: RowId, shelf: Kept, kind: Literal["csv", "xlsx"]) -> Response:
+    """One shelf of the plant as a table."""
+    with database_of(request).read() as session:
+        plant = stored.plant(session, project_id)
+        links = [item.link for item in stored.links(session, project_id)]
+    head, rows = strand_rows(plant, links, load_catalog()) if shelf == "strands" else plant_rows(plant, shelf)
+    return table_response(shelf, project_id, kind, head, rows)
+
+
+@router.post("/projects/{project_id}/plant/tables/preview")
+def preview_table(request: Request, project_id: RowId, wish: PlantTableRequest) -> PlantTableOut:
+    """What a table would add and change, and every bad line. Nothing is stored."""
+    with database_of(request).read() as session:
+        found = _read(session, project_id, wish)
+    return PlantTableOut(
+        fields=fields_of(wish.shelf),
+        columns=found.columns,
+        mapping=found.mapping,
+        added=found.added,
+        changed=found.changed,
+        problems=found.problems,
+    )
+
+
+@router.post("/projects/{project_id}/plant/tables")
+def import_table(request: Request, project_id: RowId, wish: PlantTableRequest) -> PlantOut:
+    """Lay a table over the plant, as one entry of the history; nothing when a line is bad (422)."""
+    with database_of(request).write() as session:
+        found = _read(session, project_id, wish)
+        if found.plant is None:
+            first = found.problems[0]
+            raise TableError(
+                f"line {first.line}: {first.message}; {len(found.problems)} bad lines, nothing imported"
+            )
+        count = len(found.added) + len(found.changed)
+        revision = stored.plant_revision(session, project_id)
+        stored.set_plant(session, project_id, revision, found.plant, f"import {count} {wish.shelf}")
+        return plant_view(session, project_id)
+
+
+def _read(session: Session, project_id: int, wish: PlantTableRequest) -> PlantTable:
+    plant = stored.plant(session, project_id)
+    links = [item.link for item in stored.links(session, project_id)]
+    example = ",".join(fields_of(wish.shelf)[:6])
+    table = read_workbook(wish.workbook, example) if wish.workbook else read_table(wish.text, example)
+    return read_plant_table(table, wish.shelf, plant, links, load_catalog(), wish.mapping, wish.unit)
+
+
+@router.get("/projects/{project_id}/plant/geojson", response_class=Response)
+def download_geojson(request: Request, project_id: RowId) -> Response:
+    """Places and ways with positions in degrees, as GeoJSON."""
+    with database_of(request).read() as session:
+        text = write_geojson(stored.plant(session, project_id))
+    return _file(text, GEOJSON, f"plant-{project_id}.geojson")
+
+
+@router.post("/projects/{project_id}/plant/geojson/preview")
+def preview_geojson(request: Request, project_id: RowId, wish: GeoRequest) -> GeoOut:
+    """What a GeoJSON text would add. Nothing is stored."""
+    with database_of(request).read() as session:
+        found = read_geojson(wish.text, stored.plant(session, project_id), wish.slack_percent)
+    return GeoOut.model_validate(found.model_dump(exclude={"plant"}))
+
+
+@router.post("/projects/{project_id}/plant/geojson")
+def import_geojson(request: Request, project_id: RowId, wish: GeoRequest) -> PlantOut:
+    """Lay the points and lines of a GeoJSON text over the plant, as one entry of the history."""
+    with database_of(request).write() as session:
+        found = read_geojson(wish.text, stored.plant(session, project_id), wish.slack_percent)
+        label = f"import {len(found.places)} places and {len(found.ways)} ways"
+        stored.set_plant(session, project_id, stored.plant_revision(session, project_id), found.plant, label)
+        return plant_view(session, project_id)
+
+
+@router.get("/projects/{project_id}/plant/plan.{kind}", response_class=Response)
+def download_plan_drawing(
+    request: Request, project_id: RowId, kind: Literal["svg", "pdf"], unit: Unit = "m"
+) -> Response:
+    """The strip plan as a drawing."""
+    with database_of(request).read() as session:
+        name = stored.project(session, project_id).name
+        plant = stored.plant(session, project_id)
+    colors = {grade: fiber.jacket_colors for grade, fiber in load_catalog().fibers.items()}
+    drawing = draw_plan(plant, name, colors, unit)
+    if kind == "svg":
+        return _file(as_svg(drawing), "image/svg+xml", f"plan-{project_id}.svg")
+    return _file(as_pdf(drawing), PDF, f"plan-{project_id}.pdf")
+
+
+@router.get("/projects/{project_id}/plant/pull.pdf", response_class=Response)
+def download_pull(
+    request: Request,
+    project_id: RowId,
+    cable: Annotated[list[str], Query(min_length=1, max_length=50)],
+    friction: Annotated[float, Query(ge=0, le=2)] = DEFAULT_FRICTION,
+    unit: Unit = "m",
+) -> Response:
+    """The pull sheet of one cable or of a bundle."""
+    with database_of(request).read() as session:
+        sheet = pull_sheet(stored.plant(session, project_id), cable, friction)
+    return _file(pull_pdf(sheet, unit), PDF, "pull.pdf")
+
+
+@router.get("/projects/{project_id}/plant/closure.pdf", response_class=Response)
+def download_closure(request: Request, project_id: RowId, place: str) -> Response:
+    """The strands at one place."""
+    with database_of(request).read() as session:
+        links = [item.link for item in stored.links(session, project_id)]
+        order = load_catalog().marks.strands.order
+        sheet = closure_sheet(stored.plant(session, project_id), links, place, order)
+    return _file(closure_pdf(sheet), PDF, "strands.pdf")
+
+
+@router.get("/projects/{project_id}/plant/scope.pdf", response_class=Response)
+def download_scope(
+    request: Request,
+    project_id: RowId,
+    cable: Annotated[list[str] | None, Query(max_length=200)] = None,
+    unit: Unit = "m",
+) -> Response:
+    """The scope for a contractor."""
+    with database_of(request).read() as session:
+        name = stored.project(session, project_id).name
+        sheet = scope_sheet(stored.plant(session, project_id), cable or ())
+    return _file(scope_pdf(sheet, f"Scope of work: {name}", unit), PDF, "scope.pdf")
+
+
+def _file(content: str | bytes, media_type: str, name: str) -> Response:
+    headers = {"Content-Disposition": f'attachment; filename="{name}"'}
+    return Response(content, media_type=media_type, headers=headers)

@@ -1,0 +1,109 @@
+"""Many requirements at once, and what pieces and work cost in a project."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from fastapi import APIRouter, Request
+from fastapi.responses import Response
+
+from passerelle.api.exchange import table_response
+from passerelle.api.problems import PROBLEM_RESPONSES
+from passerelle.api.schemas import ImportOut, PriceCsv, PricesOut, RequirementsRequest, RowId, TakeRequirements
+from passerelle.api.state import database_of
+from passerelle.api.views import project_view
+from passerelle.core.catalog.prices import OwnPrice, default_prices, price_list, prices_source
+from passerelle.core.catalog.shelves import load_catalog
+from passerelle.exchange.requirements import EXAMPLE, HEAD, AnsweredTable, answer_lines, answer_rows
+from passerelle.exchange.table_in import TableError, matched, read_table, values_of
+from passerelle.exchange.table_out import Cell, neutral
+from passerelle.store import projects as stored
+
+router = APIRouter(tags=["selection"], responses=PROBLEM_RESPONSES)
+
+
+@router.post("/projects/{project_id}/requirements")
+def answer_requirements(request: Request, project_id: RowId, wish: RequirementsRequest) -> AnsweredTable:
+    """The best answers of some lines of a table of requirements. Nothing is stored."""
+    with database_of(request).read() as session:
+        house = stored.project(session, project_id).house
+    table = read_table(wish.text, EXAMPLE)
+    return answer_lines(table, wish.first, wish.count, load_catalog(), house, wish.mapping, wish.unit, wish.rank_by)
+
+
+@router.post("/projects/{project_id}/requirements.{kind}", response_class=Response)
+def download_answers(
+    request: Request, project_id: RowId, kind: Literal["csv", "xlsx"], wish: RequirementsRequest
+) -> Response:
+    """The answers of some lines as a table."""
+    found = answer_requirements(request, project_id, wish)
+    rows: list[tuple[Cell, ...]] = [
+        *answer_rows(found.answered),
+        *((p.line, "", "", "", "", "bad line", None, None, "", "", "", neutral(p.message)) for p in found.problems),
+    ]
+    return table_response("answers", project_id, kind, HEAD, rows)
+
+
+@router.post("/projects/{project_id}/requirements/take")
+def take_answers(request: Request, project_id: RowId, wish: TakeRequirements) -> ImportOut:
+    """Add the best answers of the named lines to the project, as one entry of the history."""
+    with database_of(request).write() as session:
+        house = stored.project(session, project_id).house
+        table = read_table(wish.text, EXAMPLE)
+        chosen = table.model_copy(update={"lines": tuple(x for x in table.lines if x[0] in wish.lines)})
+        found = answer_lines(
+            chosen, 0, len(chosen.lines), load_catalog(), house, wish.mapping, wish.unit, wish.rank_by
+        )
+        links = [one.best.link for one in found.answered if one.best]
+        if found.problems or len(links) < len(set(wish.lines)):
+            first = found.problems[0] if found.problems else None
+            why = f"line {first.line}: {first.message}" if first else "a line has no answer"
+            raise TableError(f"{why}; nothing was added: choose lines that have an answer")
+        added = stored.add_links(session, project_id, links, f"add {len(links)} links from requirements")
+        return ImportOut(added=len(added), project=project_view(session, stored.project(session, project_id)))
+
+
+@router.get("/projects/{project_id}/prices")
+def get_prices(request: Request, project_id: RowId) -> PricesOut:
+    """The price list of a project."""
+    with database_of(request).read() as session:
+        house = stored.project(session, project_id).house
+    lines = tuple(price_list(house.own_prices))
+    return PricesOut(currency=house.currency, lines=lines, source=prices_source())
+
+
+@router.get("/projects/{project_id}/prices.csv", response_class=Response)
+def download_prices(request: Request, project_id: RowId) -> Response:
+    """The price list as a table."""
+    with database_of(request).read() as session:
+        house = stored.project(session, project_id).house
+    rows = [(line.item, line.price) for line in price_list(house.own_prices)]
+    return table_response("prices", project_id, "csv", ("item", "price"), rows)
+
+
+@router.put("/projects/{project_id}/prices")
+def put_prices(request: Request, project_id: RowId, wish: PriceCsv) -> PricesOut:
+    """Lay a table of prices over the list, as one entry of the history; nothing when a line is bad (422)."""
+    table = read_table(wish.text, "item,price")
+    mapping = matched(table.columns, {"item": ("item",), "price": ("price",)})
+    if len(mapping) < 2:
+        raise TableError("the first line must name the columns item and price")
+    with database_of(request).write() as session:
+        house = stored.project(session, project_id).house
+        own = {line.item: line for line in house.own_prices}
+        for number, cells in table.lines:
+            values = values_of(cells, table.columns, mapping)
+            own[values["item"]] = _price(number, values["item"], values["price"])
+        kept = tuple(line for line in own.values() if line.price != default_prices()[line.item])
+        after = house.model_copy(update={"own_prices": kept, "currency": wish.currency or house.currency})
+        stored.set_house_rules(session, project_id, after, f"prices from a table of {len(table.lines)}")
+    return get_prices(request, project_id)
+
+
+def _price(number: int, item: str, text: str) -> OwnPrice:
+    if item not in default_prices():
+        raise TableError(f"line {number}: there is no item '{item}': take the names of the list as it goes out")
+    try:
+        return OwnPrice(item=item, price=float(text.replace(",", ".")))
+    except ValueError as error:
+        raise TableError(f"line {number}: '{text}' is no price of {item}") from error

@@ -1,0 +1,81 @@
+"""What pieces and work cost: made-up defaults by item, and a project's own in their place."""
+
+from __future__ import annotations
+
+import tomllib
+from collections.abc import Iterable, Mapping
+from functools import cache, lru_cache
+from importlib import resources
+from typing import Annotated, Any
+
+from pydantic import Field
+
+from passerelle.core.catalog.records import Application
+from passerelle.core.catalog.shelves import load_catalog
+from passerelle.core.sources import Frozen, Source
+
+PriceValue = Annotated[float, Field(ge=0, le=1e7, allow_inf_nan=False)]
+
+
+class OwnPrice(Frozen):
+    """A project's price of one item, in its own units."""
+
+    item: Annotated[str, Field(min_length=1, max_length=80)]
+    price: PriceValue
+
+
+class PriceLine(Frozen):
+    """One item of the price list: what it costs here, what it came with, and whether the project set it."""
+
+    item: str
+    price: float
+    came_with: float
+    own: bool
+
+
+@cache
+def default_prices() -> Mapping[str, float]:
+    """The made-up price of every item: pieces, work by the metre, and a module of each application."""
+    raw = _raw()
+    modules = {
+        f"module {application.name}": _module(application, raw)
+        for application in load_catalog().applications.values()
+    }
+    return {**raw["item"], **modules}
+
+
+@cache
+def prices_source() -> Source:
+    """Where the made-up prices are from."""
+    return Source.model_validate(_raw()["source"])
+
+
+def price_list(own: Iterable[OwnPrice]) -> list[PriceLine]:
+    """All items, each with the price that holds."""
+    mine = {line.item: line.price for line in own}
+    return [
+        PriceLine(item=item, price=mine.get(item, price), came_with=price, own=item in mine)
+        for item, price in default_prices().items()
+    ]
+
+
+@lru_cache(maxsize=64)
+def prices(own: tuple[OwnPrice, ...]) -> Mapping[str, float]:
+    """The price of every item as it holds."""
+    return {line.item: line.price for line in price_list(own)}
+
+
+def _raw() -> dict[str, Any]:
+    path = resources.files("passerelle.core.catalog") / "data" / "prices.toml"
+    return tomllib.loads(path.read_text(encoding="utf-8"))
+
+
+def _module(application: Application, raw: dict[str, Any]) -> float:
+    rows = sorted(raw["module"], key=lambda row: row["rate_mbps"])
+    row = next((row for row in rows if row["rate_mbps"] >= application.rate_mbps), rows[-1])
+    farthest_m = max((reach.reach_m for reach in application.reaches), default=0.0)
+    if application.family == "multimode":
+        price = row["multimode"]
+    else:
+        price = row["long"] if farthest_m > row["beyond_m"] else row["single_mode"]
+    return float(price * (raw["single_strand_factor"] if application.fibers == 1 else 1))

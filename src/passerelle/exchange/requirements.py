@@ -1,0 +1,191 @@
+"""A table of requirements in, the best answer of each out: a bad line is named and the others work."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from typing import TypeVar
+
+from pydantic import ValidationError
+
+from passerelle.core.catalog.shelves import Catalog, CatalogError
+from passerelle.core.house import HouseRules
+from passerelle.core.selection.question import Answer, Option, Question, RankBy, answer
+from passerelle.core.sources import Frozen
+from passerelle.core.units import UnitError, format_db, parse_length, parse_rate
+from passerelle.exchange.table_in import BadLine, CellError, Table, matched, values_of
+from passerelle.exchange.table_out import Cell, neutral
+
+Value = TypeVar("Value")
+EXAMPLE = "from,to,length,speed"
+FIELDS = ("from", "to", "length", "tolerance", "speed", "later", "glass", "strands", "near", "far")
+NEEDED = ("from", "to", "length", "speed")
+HEAD = (
+    "line",
+    "from",
+    "to",
+    "best",
+    "glass",
+    "verdict",
+    "margin dB",
+    "cost",
+    "later",
+    "runner-up",
+    "runner-up glass",
+    "reason",
+)
+_ALIASES = {
+    "from": ("from", "near place", "a end"),
+    "to": ("to", "far place", "b end"),
+    "length": ("length", "distance", "how far", "length m"),
+    "tolerance": ("tolerance", "tolerance %", "±", "estimated %"),
+    "speed": ("speed", "rate", "how fast"),
+    "later": ("later", "later speed", "in 5 years"),
+    "glass": ("glass", "fiber", "fibre", "grade"),
+    "strands": ("strands",),
+    "near": ("near", "port here", "near cage"),
+    "far": ("far", "port there", "far cage"),
+}
+
+
+class Answered(Frozen):
+    """One requirement with its best answer and the runner-up, or with why there is none."""
+
+    line: int
+    from_place: str
+    to_place: str
+    best: Option | None
+    runner_up: Option | None
+    reason: str
+
+
+class AnsweredTable(Frozen):
+    """What some lines of a table got: matched columns, the answers, every bad line, how many lines there are."""
+
+    columns: tuple[str, ...]
+    mapping: dict[str, str]
+    lines: int
+    answered: tuple[Answered, ...]
+    problems: tuple[BadLine, ...]
+
+
+def answer_lines(
+    table: Table,
+    first: int,
+    count: int,
+    catalog: Catalog,
+    house: HouseRules,
+    mapping: dict[str, str] | None = None,
+    unit: str = "m",
+    rank_by: RankBy = "school",
+) -> AnsweredTable:
+    """Answer ``count`` lines of a table from the ``first`` on (0 is the first below the head).
+
+    Nothing is raised for bad content: a bad line is named in ``problems`` and the others are answered.
+    """
+    found = mapping if mapping is not None else matched(table.columns, _ALIASES)
+    problems = [
+        BadLine(line=1, column=found.get(field, ""), message=f"no column is matched to '{field}'")
+        for field in NEEDED
+        if found.get(field) not in table.columns
+    ]
+    answered: list[Answered] = []
+    for number, cells in () if problems else table.lines[first : first + count]:
+        try:
+            question = _question(values_of(cells, table.columns, found), catalog, unit, rank_by)
+            answered.append(_answered(number, question, answer(question, catalog, house)))
+        except CellError as error:
+            problems.append(BadLine(line=number, column=found.get(error.field, ""), message=str(error)))
+    return AnsweredTable(
+        columns=table.columns,
+        mapping=found,
+        lines=len(table.lines),
+        answered=tuple(answered),
+        problems=tuple(problems),
+    )
+
+
+def _answered(line: int, question: Question, found: Answer) -> Answered:
+    best = found.options[0] if found.options else None
+    closest = found.ruled_out[0] if found.ruled_out else None
+    none = (
+        f"Nothing answers: {closest.application}: {closest.reason}" if closest else "No application has this speed."
+    )
+    return Answered(
+        line=line,
+        from_place=question.from_place,
+        to_place=question.to_place,
+        best=best,
+        runner_up=found.options[1] if len(found.options) > 1 else None,
+        reason=found.why if best else none,
+    )
+
+
+def _question(values: dict[str, str], catalog: Catalog, unit: str, rank_by: RankBy) -> Question:
+    for field in NEEDED:
+        if not values.get(field):
+            raise CellError(field, f"'{field}' is empty")
+    glass = tuple(part.strip() for part in values.get("glass", "").split(" or ") if part.strip())
+    later = values.get("later", "")
+    try:
+        return Question(
+            from_place=values["from"],
+            to_place=values["to"],
+            length_m=_read("length", values["length"], lambda text: parse_length(text, unit)),
+            rate_mbps=_read("speed", values["speed"], parse_rate),
+            later_mbps=_read("later", later, parse_rate) if later else None,
+            tolerance_percent=_read("tolerance", values.get("tolerance", "").rstrip("% ") or "0", _percent),
+            fiber=tuple(_read("glass", name, lambda text: catalog.fiber(text).name) for name in glass),
+            strands=1 if values.get("strands") == "1" else 2,
+            near_cage=_cage("near", values, catalog),
+            far_cage=_cage("far", values, catalog),
+            rank_by=rank_by,
+        )
+    except ValidationError as error:
+        first = error.errors(include_url=False, include_context=False)[0]
+        names = {"from_place": "from", "to_place": "to", "length_m": "length", "tolerance_percent": "tolerance"}
+        field = str(first["loc"][0])
+        raise CellError(names.get(field, field), str(first["msg"]).removeprefix("Value error, ")) from error
+
+
+def _cage(field: str, values: dict[str, str], catalog: Catalog) -> str:
+    text = values.get(field, "")
+    return _read(field, text, lambda name: catalog.cage(name).name) if text else ""
+
+
+def _percent(text: str) -> float:
+    try:
+        return float(text.replace(",", ".").lstrip("±+ "))
+    except ValueError as error:
+        raise UnitError(f"'{text}' is no tolerance in %: write for example 10") from error
+
+
+def _read(field: str, text: str, reader: Callable[[str], Value]) -> Value:
+    try:
+        return reader(text)
+    except (CatalogError, UnitError) as error:
+        raise CellError(field, str(error)) from error
+
+
+def answer_rows(answered: Sequence[Answered]) -> list[tuple[Cell, ...]]:
+    """One row an answer, under the columns of ``HEAD``."""
+    rows: list[tuple[Cell, ...]] = []
+    for one in answered:
+        best, second = one.best, one.runner_up
+        margin = format_db(best.margin_db).removesuffix(" dB") if best and best.margin_db is not None else None
+        rows.append(
+            (
+                one.line,
+                neutral(one.from_place),
+                neutral(one.to_place),
+                best.application if best else "",
+                " or ".join(best.fiber) if best else "",
+                best.verdict_text if best else "none",
+                margin,
+                round(best.cost.total, 2) if best else None,
+                best.later if best else "",
+                second.application if second else "",
+                " or ".join(second.fiber) if second else "",
+                one.reason,
+            )
+        )
+    return rows

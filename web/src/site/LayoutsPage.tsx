@@ -1,0 +1,76 @@
+import { Box, Flex, Heading, Text } from "@chakra-ui/react";
+import { useSearchParams } from "react-router";
+
+import type { Layouts, Project } from "../shared/api";
+import { Choice } from "../shared/Choice";
+import { PlainTable } from "../shared/PlainTable";
+import { ProblemNote } from "../shared/ProblemNote";
+import { Toggle } from "../shared/Toggle";
+import { lengthText, rateText, sourceText } from "../shared/format";
+import { usePlant, usePlantQuery } from "../shared/queries";
+import { useSettings } from "../shared/settings";
+import { SiteNav } from "./SiteNav";
+
+/** Star, tapped chain, ring and tree for the same places, side by side. */
+export function LayoutsPage({ project }: { project: Project | undefined }) {
+  const { unit } = useSettings();
+  const [params, setParams] = useSearchParams();
+  const whole = usePlant(project).data;
+  const plant = whole?.plant;
+  const places = plant?.places ?? [];
+  const hung = [...new Set((plant?.devices ?? []).map((device) => device.place))];
+  const core = params.get("core") ?? whole?.strips.roots[0]?.place ?? "";
+  const chosen = params.get("places")?.split(",").filter(Boolean) ?? hung;
+  const wanted = chosen.filter((id) => id !== core);
+  const found = usePlantQuery<Layouts>(project, "layouts", { core, place: wanted }, core !== "" && wanted.length > 0);
+  const name = (id: string) => places.find((place) => place.id === id)?.name ?? id;
+  const put = (next: Record<string, string>) => setParams((before) => ({ ...Object.fromEntries(before), ...next }), { replace: true });
+  const toggle = (id: string) => put({ places: (chosen.includes(id) ? chosen.filter((one) => one !== id) : [...chosen, id]).join(",") });
+  return (
+    <Box as="main" flex="1" overflowY="auto" px={4} py={3}>
+      <SiteNav />
+      <Heading as="h1" size="md" fontWeight={600}>Layouts compared</Heading>
+      <Text color="fg.muted" fontSize="13px">The same places as star, tapped chain, ring and tree, over the ways that exist. What they want follows from the devices that hang there.</Text>
+      <Flex gap={1} align="center" mt={2} fontSize="13px">
+        core <Choice label="Core" value={core} options={places.map((place) => [place.id, place.name])} onChange={(value) => put({ core: value })} />
+      </Flex>
+      <Flex role="group" aria-label="Places" gap={1} wrap="wrap" mt={1} fontSize="13px">
+        {places.filter((place) => place.id !== core && place.kind !== "site").map((place) => (
+          <Toggle key={place.id} words={place.name} on={chosen.includes(place.id)} onChange={() => toggle(place.id)} />
+        ))}
+      </Flex>
+      <ProblemNote error={found.error} />
+      {wanted.length === 0 && <Text mt={3} color="fg.muted">Choose the places to reach, or hang devices on them in the tables.</Text>}
+      {found.data && wanted.length > 0 && (
+        <Box mt={3} data-testid="layouts">
+          <PlainTable
+            label="Layouts"
+            head={["layout", "cable", "strands at core", "joints", "worst loss", "one cut takes", "core ports", "switches, uplinks", "asked / carried", "price"]}
+            figures={[1, 2, 3, 4, 6, 8, 9]}
+            rows={found.data.layouts.map((layout) => ({
+              key: layout.name,
+              cells: [
+                <b key="name">{layout.name}</b>,
+                lengthText(layout.cable_m, unit),
+                layout.strands_at_core,
+                layout.joints,
+                `${layout.longest.loss_db.toFixed(2)} dB`,
+                layout.fault_takes === 0 ? "no place" : `${layout.fault_takes} of ${layout.members.length}: ${layout.fault_at}`,
+                layout.core_ports,
+                `${layout.core_switches}, ${layout.core_uplinks} × ${rateText(layout.uplink_mbps)}`,
+                layout.oversubscribed.toFixed(1),
+                layout.cost.toFixed(0),
+              ],
+            }))}
+          />
+          {found.data.layouts.map((layout) => (
+            <Text key={layout.name} fontSize="13px" mt={1}>
+              <b>{layout.name}</b>: {layout.why} {layout.name === "star" ? "" : `Order: ${layout.order.map(name).join(", ")}. `}Farthest: {layout.longest.name}, {lengthText(layout.longest.length_m, unit)}.
+            </Text>
+          ))}
+          <Text fontSize="12px" color="fg.muted" mt={2}>{found.data.sources.map(sourceText).join("; ")}</Text>
+        </Box>
+      )}
+    </Box>
+  );
+}
