@@ -202,7 +202,7 @@ def test_identify_at_tablet_size_and_plan_over_it(page: Page) -> None:
     expect(told).to_contain_text("blue plugs on an orange jacket: one of them was replaced")
     page.get_by_role("group", name="Plugs").get_by_role("button", name="blue").click()
     page.get_by_label("Print on the jacket").fill("62.5")
-    expect(told).to_contain_text("62.5/125-160 or OM1")
+    expect(told.get_by_text("62.5/125-160 or OM1", exact=True)).to_be_visible()
     wide = page.evaluate("document.documentElement.scrollWidth > document.documentElement.clientWidth")
     assert not wide, "the page must not scroll sideways"
     page.get_by_role("button", name="Plan a link over it").click()

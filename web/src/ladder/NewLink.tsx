@@ -60,9 +60,11 @@ function Question({ projectId, like, onClose }: { projectId: number | undefined;
     rank_by: more.rank as Wish["rank_by"],
     between_buildings: more.way === "between",
   };
-  const asked = useSettled({ ...wish, from_place: "here", to_place: "there" });
+  const question = { ...wish, from_place: "here", to_place: "there" };
+  const asked = useSettled(question);
   const asks = more.like === "" && more.application === "";
   const answer = useAnswer(projectId, asked, asks);
+  const stale = answer.isPlaceholderData || JSON.stringify(asked) !== JSON.stringify(question);
 
   function submit(event: FormEvent<HTMLFormElement>) {
     event.preventDefault();
@@ -86,7 +88,7 @@ function Question({ projectId, like, onClose }: { projectId: number | undefined;
           {asks && <Answers projectId={projectId} answer={answer.data} error={answer.error} pick={pick} onPick={setPick} />}
           <ProblemNote error={create.error ?? copy.error} />
           <Flex gap={2}>
-            <Button size="xs" type="submit" loading={create.isPending || copy.isPending} disabled={asks && (answer.isError || answer.data?.options.length === 0)}>
+            <Button size="xs" type="submit" loading={create.isPending || copy.isPending} disabled={asks && (stale || answer.isError || answer.data?.options.length === 0)}>
               Make the chain
             </Button>
             <Button size="xs" variant="ghost" onClick={onClose}>

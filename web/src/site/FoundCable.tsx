@@ -8,8 +8,11 @@ import { ProblemNote } from "../shared/ProblemNote";
 import { usePlant, useSetPlant } from "../shared/queries";
 import { newRow } from "./columns";
 
-/** What is done with a cable that was looked at: it goes into the project as it is, or its like is ordered. */
-export function FoundCable({ project, grades, seen }: { project: Project | undefined; grades: string[]; seen: Evidence }) {
+/**
+ * What is done with a cable that was looked at: it goes into the project as it is, or its like is ordered.
+ * While what is shown is `stale`, an answer to less than was seen, nothing can be taken.
+ */
+export function FoundCable({ project, grades, seen, stale }: { project: Project | undefined; grades: string[]; seen: Evidence; stale: boolean }) {
   const plant = usePlant(project).data;
   const save = useSetPlant(project?.id);
   const [way, setWay] = useState("");
@@ -36,8 +39,8 @@ export function FoundCable({ project, grades, seen }: { project: Project | undef
       <Flex gap={2} wrap="wrap" align="center">
         <Input size="sm" width="190px" placeholder="name, for example old orange" aria-label="Name of the cable" borderColor="border.emphasized" value={name} onChange={(event) => setName(event.target.value)} />
         {ways.length > 0 && <Choice label="Way that it lies in" value={chosen} options={ways.map((one) => [one.id, one.name])} onChange={setWay} />}
-        <Button size="sm" variant="outline" disabled={ways.length === 0 || save.isPending} onClick={put}>Put it into the project</Button>
-        <Button size="sm" variant="outline" disabled={save.isPending} onClick={order}>Order its like</Button>
+        <Button size="sm" variant="outline" disabled={stale || ways.length === 0 || save.isPending} onClick={put}>Put it into the project</Button>
+        <Button size="sm" variant="outline" disabled={stale || save.isPending} onClick={order}>Order its like</Button>
       </Flex>
       {ways.length === 0 && <Text fontSize="13px">It needs a way to lie in: add one under Site.</Text>}
       {done && (

@@ -20,7 +20,9 @@ export function IdentifyPage({ project }: { project: Project | undefined }) {
   const navigate = useNavigate();
   const catalog = useCatalog().data;
   const [seen, setSeen] = useState<Evidence>({ jacket: "", connector: "", boot: "", shape: "", polish: "", print: "", fibers: 0, outdoors: null });
-  const found = useIdentify(useSettled(seen));
+  const settled = useSettled(seen);
+  const found = useIdentify(settled);
+  const stale = found.isPlaceholderData || JSON.stringify(settled) !== JSON.stringify(seen);
   const jackets = [...new Set([...(catalog?.fibers.flatMap((fiber) => fiber.jacket_colors) ?? []).filter((color) => !color.includes("(")), ...(catalog?.marks.jacket.silent ?? [])])];
   const likely = found.data?.candidates.filter((candidate) => candidate.likely) ?? [];
   const rest = found.data?.candidates.filter((candidate) => !candidate.likely) ?? [];
@@ -66,10 +68,10 @@ export function IdentifyPage({ project }: { project: Project | undefined }) {
               {found.data.excluded.length > 0 ? `Excluded by print: ${found.data.excluded.join(", ")}. ` : ""}
               Shares rest on an {sourceText(found.data.sources[0]!)}.
             </Text>
-            <Button mt={2} size="sm" variant="outline" disabled={likely.length > 8} onClick={() => navigate(`/links?new=1&glass=${encodeURIComponent(likely.map((candidate) => candidate.grade).join(","))}`)}>
+            <Button mt={2} size="sm" variant="outline" disabled={stale || likely.length > 8} onClick={() => navigate(`/links?new=1&glass=${encodeURIComponent(likely.map((candidate) => candidate.grade).join(","))}`)}>
               Plan a link over it
             </Button>
-            <FoundCable project={project} grades={likely.map((candidate) => candidate.grade)} seen={seen} />
+            <FoundCable project={project} grades={likely.map((candidate) => candidate.grade)} seen={seen} stale={stale} />
             <Heading as="h2" size="sm" fontWeight={600} mt={4}>What it carries, whichever of the likely ones it is</Heading>
             <Table.Root size="sm" aria-label="What it carries">
               <Table.Body>
