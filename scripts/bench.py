@@ -28,7 +28,8 @@ from passerelle.api.app import STATIC, create_app
 from passerelle.core.batch import figures_of, forget_specimens
 from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.house import HouseRules
-from passerelle.core.selection.question import Question, answer
+from passerelle.core.selection.question import answer
+from passerelle.core.selection.wish import Question
 from passerelle.demo.plant import demo_plant
 from passerelle.demo.port_aubier import demo_links
 from passerelle.store import projects

@@ -24,7 +24,7 @@ def test_the_first_answer_is_the_link_that_is_made(client: TestClient) -> None:
     first = told["options"][0]
     assert (made["verdict_text"], made["review"]["margin_db"]) == (first["verdict_text"], first["margin_db"])
     other = told["options"][1]
-    picked = {**QUESTION, "application": other["application"], "grade": other["fiber"][0]}
+    picked = {**QUESTION, "pick": other["key"]}
     made = client.post(f"{API}/projects/1/links", json=picked).json()
     assert made["review"]["applications"] == [other["application"]]
 
@@ -33,7 +33,7 @@ def test_the_first_answer_is_the_link_that_is_made(client: TestClient) -> None:
     ("change", "hint"),
     [
         ({"length_m": "80 km"}, "nothing reaches"),
-        ({"near_cage": "SFP99"}, "no cage is called 'SFP99'"),
+        ({"near": {"cage": "SFP99"}}, "no cage is called 'SFP99'"),
         ({"rate_mbps": None}, "give a speed"),
         ({"length_m": "1,500"}, "1,500"),
         ({"application": "10GBASE-LX4", "rate_mbps": None}, "exists and is not offered"),

@@ -6,7 +6,7 @@ from fastapi.testclient import TestClient
 
 API = "/api/v1/projects/1"
 TABLE = """from,to,length,tolerance,speed,later,glass
-Harbor office,Cold store,185 m,,10G,,OM1 or OM2
+Harbor office,Cold store,250 m,,10G,,OM1 or OM2
 Harbor office,Gate,90 m,10 %,10G,100G,
 Harbor office,Yard,far,,10G,,
 Harbor office,Pier,60 km,,10G,,

@@ -8,9 +8,9 @@ from hypothesis import strategies as st
 
 from passerelle.core.catalog.prices import OwnPrice, default_prices, price_list, prices
 from passerelle.core.house import HouseRules
-from passerelle.core.review import review
 from passerelle.core.selection.cost import cost_of
-from passerelle.core.selection.question import Question, answer
+from passerelle.core.selection.question import answer
+from passerelle.core.selection.wish import Question
 from passerelle.core.units import UnitError, parse_rate
 from tests.core.plain import CATALOG
 
@@ -29,7 +29,7 @@ def test_a_chain_costs_its_pieces_and_its_work() -> None:
     assert option.cost.material == pytest.approx(2 * 40 + 2 * 9 + 2 * 15 + 185 * 1.6)
     assert option.cost.work == pytest.approx(185 * 3 + 2 * 30)
     assert option.cost.total == pytest.approx(sum(line.total for line in option.cost.lines))
-    there = cost_of(option.link, default_prices(), CATALOG, glass_is_there=True)
+    there = cost_of(option.links, default_prices(), CATALOG, cable_is_there=True)
     assert there.total == pytest.approx(2 * 40 + 2 * 9 + 2 * 30)
 
 
@@ -65,7 +65,7 @@ def test_an_estimated_length_must_hold_at_its_longest_and_its_shortest() -> None
     out = next(r for r in unsure.ruled_out if r.application == "10GBASE-SR")
     assert "410 m" in out.reason or "400 m" in out.reason
     assert all("estimated, ± 5 %" in o.link.notes for o in unsure.options)
-    assert all(o.link.notes == "" for o in sure.options)
+    assert not any("estimated" in o.link.notes for o in sure.options)
 
 
 def test_the_later_speed_names_what_carries_it_on_the_same_glass() -> None:
@@ -75,48 +75,10 @@ def test_the_later_speed_names_what_carries_it_on_the_same_glass() -> None:
     assert all(o.later == "" for o in answer(ask(), CATALOG, HOUSE).options)
 
 
-@pytest.mark.parametrize(
-    ("rate", "length_m", "more", "fits"),
-    [
-        (1000, 100, {}, ["1000BASE-T"]),
-        (1000, 95, {"tolerance_percent": 10}, []),
-        (1000, 40, {"between_buildings": True}, []),
-        (1000, None, {}, []),
-        (10_000, 60, {}, ["10GBASE-T"]),
-        (10_000, 5, {}, ["10GBASE-T", "over Category 6", "from a plug-in module", "10G direct attach"]),
-        (25_000, 4, {}, ["25GBASE-T", "25GBASE-CR"]),
-    ],
-)
-def test_copper_is_named_where_it_reaches(
-    rate: int, length_m: float | None, more: dict[str, object], fits: list[str]
-) -> None:
-    found = answer(ask(rate_mbps=rate, length_m=length_m, **more), CATALOG, HOUSE).copper
-    told = [one.copper.name for one in found if one.fits]
-    assert len(told) == len(fits)
-    assert all(any(name.endswith(wish) for name in told) for wish in fits)
-    assert all(one.why for one in found if not one.fits)
-
-
-@settings(max_examples=40, deadline=None)
-@given(
-    st.floats(1, 45_000),
-    st.sampled_from([100, 1000, 10_000, 25_000, 100_000]),
-    st.sampled_from([(), ("OM1",), ("OM2", "OM3"), ("OS2",)]),
-    st.sampled_from([1, 2]),
-    st.sampled_from([0, 10]),
-)
-def test_nothing_is_offered_that_its_own_review_fails(
-    length_m: float, rate: int, fiber: tuple[str, ...], strands: int, tolerance: float
-) -> None:
-    wish = ask(length_m=length_m, rate_mbps=rate, fiber=fiber, strands=strands, tolerance_percent=tolerance)
-    for option in answer(wish, CATALOG, HOUSE).options:
-        assert not review(option.link, CATALOG, HOUSE, with_fixes=False, detail=False).verdict.broken
-
-
 @settings(max_examples=25, deadline=None)
 @given(st.floats(1, 20_000), st.sampled_from([1000, 10_000]), st.sampled_from(["SFP+", "QSFP28"]))
 def test_any_cage_never_loses_an_answer_of_one_cage(length_m: float, rate: int, cage: str) -> None:
-    narrow = answer(ask(length_m=length_m, rate_mbps=rate, near_cage=cage), CATALOG, HOUSE)
+    narrow = answer(ask(length_m=length_m, rate_mbps=rate, near={"cage": cage}), CATALOG, HOUSE)
     wide = answer(ask(length_m=length_m, rate_mbps=rate), CATALOG, HOUSE)
     assert {(o.application, o.fiber) for o in narrow.options} <= {(o.application, o.fiber) for o in wide.options}
 

@@ -13,8 +13,9 @@ from passerelle.core.link.chain import glass, length_m, modules
 from passerelle.core.link.edits import EditError, apply_edits
 from passerelle.core.link.elements import Cord, Pigtail, Splice
 from passerelle.core.review import review
-from passerelle.core.selection.question import NoAnswerError, Question, answer, best_link
+from passerelle.core.selection.question import NoAnswerError, answer, best_links
 from passerelle.core.selection.whatif import WhatIf, try_out
+from passerelle.core.selection.wish import Question
 from tests.core.plain import CATALOG, plain_link
 
 
@@ -74,28 +75,28 @@ def test_the_house_school_orders_the_answers(length: float, school: str, first: 
 
 
 def test_glass_that_is_there_is_used_for_every_grade_that_it_may_be() -> None:
-    found = answer(ask(60, fiber=["OM1", "OM2"]), CATALOG, HouseRules())
+    found = answer(ask(60, fiber=["OM1", "OM2"], media=["multimode", "single-mode"]), CATALOG, HouseRules())
     assert {option.fiber for option in found.options} <= {("OM1", "OM2")}
     out = {item.application: item.reason for item in found.ruled_out}
     assert "reaches 33 m on OM1" in out["10GBASE-SR"]
 
 
 def test_a_few_metres_are_one_cord_and_a_spliced_house_splices_the_rest() -> None:
-    near = best_link(ask(5), CATALOG, HouseRules())
+    near = best_links(ask(5), CATALOG, HouseRules())[0]
     assert [type(piece) for piece in glass(near)] == [Cord]
-    far = best_link(ask(300), CATALOG, HouseRules(joint_school="spliced"))
+    far = best_links(ask(300), CATALOG, HouseRules(joint_school="spliced"))[0]
     assert (
         sum(isinstance(e, Pigtail) for e in far.elements) == sum(isinstance(e, Splice) for e in far.elements) == 2
     )
 
 
 def test_one_strand_gets_a_matched_pair() -> None:
-    link = best_link(ask(7400, 1000, strands=1), CATALOG, HouseRules())
+    link = best_links(ask(7400, 1000, strands=1), CATALOG, HouseRules())[0]
     assert {m.application for m in modules(link)} == {"1000BASE-BX10-D", "1000BASE-BX10-U"}
 
 
 def test_the_form_follows_the_cage() -> None:
-    link = best_link(ask(300, near_cage="XFP"), CATALOG, HouseRules())
+    link = best_links(ask(300, near={"cage": "XFP"}), CATALOG, HouseRules())[0]
     assert modules(link)[0].form == "XFP"
     assert review(link, CATALOG, HouseRules(), with_fixes=False).verdict is Verdict.PASS
 
@@ -105,12 +106,12 @@ def test_the_form_follows_the_cage() -> None:
     [
         (ask(90_000), "90.00 km"),
         (ask(100, 12_345), "no application in the catalog runs"),
-        (ask(100, 100_000, near_cage="SFP"), "choose another speed, cage"),
+        (ask(100, 100_000, near={"cage": "SFP"}), "choose another speed, cage"),
     ],
 )
 def test_no_answer_says_what_came_closest(question: Question, hint: str) -> None:
     with pytest.raises(NoAnswerError, match=hint):
-        best_link(question, CATALOG, HouseRules())
+        best_links(question, CATALOG, HouseRules())
 
 
 def test_what_if_is_what_the_edits_make() -> None:
@@ -143,7 +144,7 @@ def test_less_length_than_the_cords_need_is_refused() -> None:
 
 def test_glass_without_a_row_is_no_answer() -> None:
     with pytest.raises(NoAnswerError, match="not made for OM1"):
-        best_link(ask(100, 400_000, fiber=["OM1"]), CATALOG, HouseRules())
+        best_links(ask(100, 400_000, fiber=["OM1"]), CATALOG, HouseRules())
 
 
 def test_an_own_reach_is_counted_in_what_if_and_in_the_answer() -> None:

@@ -28,8 +28,9 @@ from passerelle.core.link.edits import Edit, apply_edits
 from passerelle.core.link.elements import Element
 from passerelle.core.link.names import check_names
 from passerelle.core.match.fitting import Insertable, fitting_piece
-from passerelle.core.selection.question import Answer, Question, answer, best_link
+from passerelle.core.selection.question import Answer, answer, best_links
 from passerelle.core.selection.whatif import WhatIf, try_out
+from passerelle.core.selection.wish import Question
 from passerelle.store import projects as stored
 
 router = APIRouter(tags=["links"], responses=PROBLEM_RESPONSES)
@@ -45,15 +46,17 @@ def list_links(request: Request, project_id: RowId) -> list[LinkRowOut]:
 
 @router.post("/projects/{project_id}/links", status_code=status.HTTP_201_CREATED)
 def create_link(request: Request, project_id: RowId, wish: NewLink) -> LinkOut:
-    """Make a complete chain from a few answers and add it to the project. 422 when nothing answers."""
+    """Make the links of an answer and add them to the project as one entry; the first is told. 422 without one."""
     catalog = load_catalog()
     with database_of(request).write() as session:
         house = stored.project(session, project_id).house
         known = wish.rate_mbps is not None
-        link = best_link(_question(wish), catalog, house) if known else _chain_for(wish, catalog)
-        check_names(link, catalog)
-        new = stored.add_link(session, project_id, link, f"add {link.name}")
-        return link_view(session, new)
+        links = best_links(_question(wish), catalog, house) if known else (_chain_for(wish, catalog),)
+        for link in links:
+            check_names(link, catalog)
+        more = f" and {len(links) - 1} more" if len(links) > 1 else ""
+        new = stored.add_links(session, project_id, list(links), f"add {links[0].name}{more}")
+        return link_view(session, new[0])
 
 
 @router.post("/projects/{project_id}/links/answer")
@@ -81,7 +84,7 @@ def create_like(request: Request, project_id: RowId, link_id: RowId, wish: LikeL
 
 
 def _question(wish: NewLink) -> Question:
-    return Question.model_validate(wish.model_dump(include=set(Question.model_fields)))
+    return Question.model_validate(wish.model_dump())
 
 
 def _chain_for(wish: NewLink, catalog: Catalog) -> Link:
@@ -89,8 +92,8 @@ def _chain_for(wish: NewLink, catalog: Catalog) -> Link:
     rates = (catalog.application(wish.application).rate_mbps,)
     return build_link(
         f"{wish.from_place} to {wish.to_place}"[:120],
-        LinkEnd(wish.from_place, "", wish.near_cage or usual, rates),
-        LinkEnd(wish.to_place, "", wish.far_cage or usual, rates),
+        LinkEnd(wish.from_place, "", wish.near.cage or usual, rates),
+        LinkEnd(wish.to_place, "", wish.far.cage or usual, rates),
         wish.application,
         wish.fiber,
         wish.length_m,

@@ -30,7 +30,7 @@ from passerelle.core.house import HouseRules
 from passerelle.core.link.bulk import BulkChange
 from passerelle.core.link.chain import Link
 from passerelle.core.link.edits import Edit
-from passerelle.core.link.elements import FiberCandidates, Label, LengthM, Strands
+from passerelle.core.link.elements import Label, LengthM
 from passerelle.core.plant.outages import Outage, Shared
 from passerelle.core.plant.pulling import Fill
 from passerelle.core.plant.riders import CableUse
@@ -38,7 +38,7 @@ from passerelle.core.plant.routing import Aim
 from passerelle.core.plant.site import Plant
 from passerelle.core.plant.strips import StripPlan
 from passerelle.core.review import Review
-from passerelle.core.selection.question import RankBy
+from passerelle.core.selection.wish import Question, RankBy, RateMbps
 from passerelle.core.sources import Source
 from passerelle.core.stages import Stage
 from passerelle.exchange.geojson import DEFAULT_SLACK_PERCENT
@@ -132,27 +132,16 @@ class PreviewOut(BaseModel):
 Place = Annotated[str, Field(min_length=1, max_length=120)]
 
 
-class NewLink(BaseModel):
+class NewLink(Question):
     """The few answers from which a complete chain is made.
 
-    ``rate_mbps`` asks for the best answer, narrowed by an ``application`` and the ``grade`` of new cable where
-    they are given. An ``application`` without a rate is made as it is asked for, whatever its verdict.
+    ``rate_mbps`` asks for the best answer, or for the one that was picked. An ``application`` without a rate is
+    made as it is asked for, whatever its verdict.
     """
 
     from_place: Place
     to_place: Place
-    length_m: LengthM | None = None
-    rate_mbps: Annotated[int, Field(gt=0, le=1_000_000)] | None = None
-    near_cage: Label = ""
-    far_cage: Label = ""
-    strands: Strands = 2
-    application: Label = ""
-    grade: Label = ""
-    fiber: FiberCandidates = ()
-    tolerance_percent: Annotated[float, Field(ge=0, le=50, allow_inf_nan=False)] = 0.0
-    later_mbps: Annotated[int, Field(gt=0, le=1_000_000)] | None = None
-    rank_by: RankBy = "school"
-    between_buildings: bool = False
+    rate_mbps: RateMbps | None = None  # type: ignore[assignment]
 
     @model_validator(mode="after")
     def _speed(self) -> NewLink:

@@ -24,17 +24,21 @@ from passerelle.core.catalog.records import ReachRow
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Severity, Verdict
 from passerelle.core.house import HouseRules, house_catalog
-from passerelle.core.link.chain import GLASS_KINDS, Link
+from passerelle.core.link.chain import GLASS_KINDS, Link, on_copper
 from passerelle.core.link.elements import (
+    Assembly,
     Attenuator,
     Cord,
     Element,
+    Jack,
     Module,
+    Outlet,
     Panel,
     Pigtail,
     Port,
     Run,
     Splice,
+    Twisted,
 )
 from passerelle.core.review import DirectionReview, Review, examine, undecided_glass, variants
 from passerelle.core.stages import Stage, stage_of
@@ -117,6 +121,10 @@ def _figures(links: Sequence[Link], catalog: Catalog, house: HouseRules) -> list
     found: list[Figures | None] = [None] * len(links)
     for kind, members in kinds.items():
         specimen = known.get(kind)
+        if on_copper(members[0][1]):
+            for number, link in members:
+                found[number] = _one(link, catalog, house)
+            continue
         if specimen is None:
             specimen = known[kind] = _Specimen(members[0][1], catalog, house)
         judged = specimen.judge([link for _, link in members])
@@ -125,6 +133,29 @@ def _figures(links: Sequence[Link], catalog: Catalog, house: HouseRules) -> list
             if before is None or _badness(figures) < _badness(before):
                 found[number] = figures
     return [figures for figures in found if figures is not None]
+
+
+def _one(link: Link, catalog: Catalog, house: HouseRules) -> Figures:
+    """A link without glass: few rules and no sums, so it is judged by itself."""
+    link = link.model_copy(update={"elements": tuple([_named(e, i) for i, e in enumerate(link.elements)])})
+    judged = examine(link, catalog, house, detail=False)
+    position = {e.id: i for i, e in enumerate(link.elements)}
+    marks: list[Severity | None] = [None] * len(link.elements)
+    for finding in judged.findings:
+        for at in finding.marked:
+            _mark(marks, position[at], finding.severity)
+    return Figures(
+        verdict=judged.verdict,
+        on_estimate=judged.on_estimate,
+        margin_db=None,
+        worst_db=None,
+        expected_db=None,
+        least_db=None,
+        length_m=judged.length_m,
+        applications=judged.applications,
+        marks=tuple(marks),
+        stage=judged.stage,
+    )
 
 
 @lru_cache(maxsize=8)
@@ -159,7 +190,7 @@ def _kind(link: Link) -> Hashable:
 _OUTSIDE_TRAITS = {"id", "label", "place", "length_m", "left", "right", "construction", "cable", "strand_numbers"}
 _TRAITS: dict[str, Callable[[dict[str, Hashable]], Hashable]] = {
     kind.model_fields["kind"].default: itemgetter(*(set(kind.model_fields) - _OUTSIDE_TRAITS))
-    for kind in (Port, Module, Cord, Panel, Run, Splice, Pigtail, Attenuator)
+    for kind in (Port, Module, Cord, Panel, Run, Splice, Pigtail, Attenuator, Twisted, Outlet, Jack, Assembly)
 }
 
 
@@ -192,14 +223,16 @@ class _Specimen:
         rank = np.full(len(links), self.fixed_rank)
         reach = self._reach_rank(total)
         launch = self._launch_rank(total)
-        light, margin, shaky = self._light(lengths, losses)
+        margin, shaky, receivers = self._light(lengths, losses)
+        passing = np.full(len(links), _RANK[Verdict.PASS])
+        light = np.minimum.reduce([passing, *(there for _, there in receivers)])
         rank = np.minimum.reduce([rank, reach, launch, light])
         if not self.review.complete:
             rank = np.minimum(rank, _RANK[Verdict.UNKNOWN])
         sums = _larger(losses, len(links))
         known = all(self.link.elements[i].__dict__["length_m"] is not None for i in self.glass) and self.glass
         apps = self.review.applications
-        marks = self._marks(reach, launch, light, lengths)
+        marks = self._marks(reach, launch, receivers, lengths)
         broken = np.minimum.reduce([reach, launch, light]) <= _RANK[Verdict.FAIL]
         stages = self._stages()
         told = bool(self.review.directions)
@@ -272,22 +305,30 @@ class _Specimen:
                 rest[:, 0] += values
         return np.asarray(per_metre @ lengths.T + rest)
 
-    def _light(self, lengths: Floats, losses: list[Floats]) -> tuple[Ranks, Floats, NDArray[np.bool_]]:
-        """Verdict ranks of the light limits, the deciding margin (NaN where none), and what rests on estimates."""
+    def _light(
+        self, lengths: Floats, losses: list[Floats]
+    ) -> tuple[Floats, NDArray[np.bool_], list[tuple[tuple[int, ...], Ranks]]]:
+        """The deciding margin (NaN where none), what rests on estimates, and the verdict ranks at the receivers.
+
+        Receivers stand by their positions in the chain, both where the two directions are the same.
+        """
         count = len(lengths)
-        rank = np.full(count, _RANK[Verdict.PASS])
         low, broken = np.full(count, np.nan), np.full(count, np.nan)
         mixed = any(f.code == "application.mixed" for f in self.fixed)
         shaky = np.full(count, mixed and self.review.complete)
+        at: list[tuple[tuple[int, ...], Ranks]] = []
         if not self.review.complete:
-            return rank, low, shaky
+            return low, shaky, at
         for direction, (worst, _, least) in zip(self.directions, losses, strict=True):
             guess = self._worst_on_estimate(direction, lengths)
             certain = sum(t.least_db for t in direction.terms if not t.least_source.estimate)
             dim = [limit for limit in direction.limits if limit.low_light]
             bright = [limit for limit in direction.limits if not limit.low_light]
+            rank = np.full(count, _RANK[Verdict.PASS])
             if dim:
-                low = np.fmin(low, np.round(min(map(_allowed_db, dim)) - worst, 6))
+                margin = np.round(min(map(_allowed_db, dim)) - worst, 6)
+                low = np.fmin(low, margin)
+                rank = np.where(margin < 0, np.minimum(rank, _RANK[Verdict.FAIL]), rank)
                 shaky |= guess | any(map(_recalled, dim))
             for limit in bright:
                 room = _allowed_db(limit) + least
@@ -296,12 +337,12 @@ class _Specimen:
                 broken = np.fmin(broken, np.where(margin < 0, margin, np.nan))
                 worst_case = Verdict.DAMAGE if limit.name == "damage" else Verdict.FAIL
                 rank = np.where(margin < 0, np.minimum(rank, _RANK[worst_case]), rank)
+            both = len(self.directions) == 1
+            at.append((tuple(self.modules) if both else (self.position[direction.receiver],), rank))
         broken = np.fmin(broken, np.where(low < 0, low, np.nan))
-        rank = np.where(low < 0, np.minimum(rank, _RANK[Verdict.FAIL]), rank)
-        dark = low < 0
-        thin = ~dark & (low < self.house.margin_db)
-        rank = np.where(thin, np.minimum(rank, _RANK[Verdict.MARGINAL]), rank)
-        return rank, np.where(np.isnan(broken), low, broken), shaky
+        thin = (low >= 0) & (low < self.house.margin_db)
+        at = [(where, np.where(thin, np.minimum(rank, _RANK[Verdict.MARGINAL]), rank)) for where, rank in at]
+        return np.where(np.isnan(broken), low, broken), shaky, at
 
     def _worst_on_estimate(self, direction: DirectionReview, lengths: Floats) -> NDArray[np.bool_]:
         guess = np.zeros(len(lengths), dtype=bool)
@@ -312,7 +353,7 @@ class _Specimen:
         return guess
 
     def _marks(
-        self, reach: Ranks, launch: Ranks, light: Ranks, lengths: Floats
+        self, reach: Ranks, launch: Ranks, receivers: list[tuple[tuple[int, ...], Ranks]], lengths: Floats
     ) -> list[tuple[Severity | None, ...]]:
         """The worst severity on each piece of each link; most links of a kind share one tuple."""
         base: list[Severity | None] = [None] * len(self.link.elements)
@@ -321,7 +362,7 @@ class _Specimen:
                 _mark(base, self.position[at], finding.severity)
         plain = tuple(base)
         marked: list[tuple[Severity | None, ...]] = []
-        worst = np.minimum.reduce([reach, launch, light]).tolist()
+        worst = np.minimum.reduce([reach, launch, *(rank for _, rank in receivers)]).tolist()
         for k, rank in enumerate(worst):
             if rank == _RANK[Verdict.PASS]:
                 marked.append(plain)
@@ -331,9 +372,10 @@ class _Specimen:
                 _mark(marks, self.position[finding.at[0]], _severity(launch[k]))
             if reach[k] != _RANK[Verdict.PASS]:
                 _mark(marks, self.glass[int(lengths[k].argmax())], _severity(reach[k]))
-            if light[k] != _RANK[Verdict.PASS]:
-                for module in self.modules:
-                    _mark(marks, module, _severity(light[k]))
+            for where, rank_there in receivers:
+                if rank_there[k] != _RANK[Verdict.PASS]:
+                    for module in where:
+                        _mark(marks, module, _severity(rank_there[k]))
             marked.append(tuple(marks))
         return marked
 
@@ -378,9 +420,14 @@ def _larger(losses: list[Floats], count: int) -> Floats:
     return best
 
 
+def _named(element: Element, position: int) -> Element:
+    """The piece with an id."""
+    return element if element.id else element.model_copy(update={"id": f"at {position}"})
+
+
 def _one_kilometre(element: Element, position: int) -> Element:
     """The piece with an id, and a kilometre long where its length is known."""
-    update: dict[str, object] = {} if element.id else {"id": f"at {position}"}
+    element = _named(element, position)
     if isinstance(element, Cord | Run | Pigtail) and element.length_m is not None:
-        update["length_m"] = SPECIMEN_M
-    return element.model_copy(update=update) if update else element
+        return element.model_copy(update={"length_m": SPECIMEN_M})
+    return element

@@ -22,10 +22,11 @@ from passerelle.core.catalog.records import Application
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Effect, Finding, Fix, Severity, Verdict, note
 from passerelle.core.house import HouseRules, house_catalog
-from passerelle.core.link.chain import GLASS_KINDS, Link, glass, length_m, modules
+from passerelle.core.link.chain import GLASS_KINDS, Link, glass, length_m, modules, on_copper
 from passerelle.core.link.edits import EditError, apply_edits
-from passerelle.core.link.elements import Element
+from passerelle.core.link.elements import Cord, Element, Run
 from passerelle.core.link.names import check_names
+from passerelle.core.match.copper import copper_review
 from passerelle.core.match.joints import Joint, joints
 from passerelle.core.match.mating import mating_findings
 from passerelle.core.match.ports import port_findings
@@ -138,7 +139,7 @@ def _review(link: Link, catalog: Catalog, house: HouseRules, *, with_fixes: bool
 
 
 def _badness(found: Review) -> tuple[int, float]:
-    return found.verdict.rank, found.margin_db if found.margin_db is not None else float("-inf")
+    return found.verdict.rank, round(found.margin_db, 6) if found.margin_db is not None else float("-inf")
 
 
 def variants(link: Link) -> list[Link] | None:
@@ -148,20 +149,32 @@ def variants(link: Link) -> list[Link] | None:
             break
     else:
         return [link]
-    choices = [_grades(element) for element in link.elements]
+    leads = [_leader(link, position) for position in range(len(link.elements))]
+    choices = [
+        _grades(e) if lead == i else ((),) for i, (e, lead) in enumerate(zip(link.elements, leads, strict=True))
+    ]
     if prod(map(len, choices)) > MAX_CANDIDATES:
         return None
     return [
         link.model_copy(
             update={
                 "elements": tuple(
-                    e.model_copy(update={"fiber": grades}) if hasattr(e, "fiber") else e
-                    for e, grades in zip(link.elements, combination, strict=True)
+                    e.model_copy(update={"fiber": combination[lead]}) if hasattr(e, "fiber") else e
+                    for e, lead in zip(link.elements, leads, strict=True)
                 )
             }
         )
         for combination in product(*choices)
     ]
+
+
+def _leader(link: Link, position: int) -> int:
+    """The position of the piece whose grade a piece has: its own, or that of the run that it is bought to match."""
+    element = link.elements[position]
+    if not (isinstance(element, Cord) and element.matches_run):
+        return position
+    runs = [i for i, e in enumerate(link.elements) if isinstance(e, Run) and e.fiber == element.fiber]
+    return min(runs, key=lambda i: abs(i - position), default=position)
 
 
 def _grades(element: Element) -> tuple[tuple[str, ...], ...]:
@@ -190,11 +203,13 @@ def _with_candidates(link: Link, worst: Review, all_found: list[tuple[Link, Revi
     )
     named = next(grades for grades, found in verdicts.items() if found is worst)
     grades_text = " with ".join(named)
+    matched = any(isinstance(p, Cord) and p.matches_run for p in open_pieces)
     finding = note(
         "fiber.candidates",
         tuple(p.id for p in open_pieces),
         f"The grade is not decided: {' or '.join(dict.fromkeys(g for p in open_pieces for g in p.fiber))}. "
-        f"The worst verdict stands, for {grades_text}.",
+        f"The worst verdict stands, for {grades_text}."
+        + (" The cords are bought to match it, once it has been read." if matched else ""),
         "; ".join(f"{' with '.join(c.grades)}: {c.verdict.value}" for c in candidates) + ".",
     )
     return worst.model_copy(
@@ -208,6 +223,8 @@ def _with_candidates(link: Link, worst: Review, all_found: list[tuple[Link, Revi
 
 def examine(link: Link, catalog: Catalog, house: HouseRules, *, detail: bool = True) -> Review:
     """Figures and findings of a link whose pieces have at most one candidate grade each."""
+    if on_copper(link):
+        return _on_copper(link, catalog, house)
     touching = joints(link, catalog)
     ends = modules(link)
     applications = tuple(dict.fromkeys(catalog.application(m.application).name for m in ends))
@@ -251,6 +268,33 @@ def examine(link: Link, catalog: Catalog, house: HouseRules, *, detail: bool = T
         loss=worst_loss,
         directions=directions,
         lanes=lanes,
+        findings=tuple(findings),
+        candidates=(),
+    )
+
+
+def _on_copper(link: Link, catalog: Catalog, house: HouseRules) -> Review:
+    """The review of a link without glass: no loss in dB, no light, no margin but metres."""
+    found = copper_review(link, catalog)
+    findings = sorted(found.findings, key=lambda finding: (_rank(finding), finding.code, finding.at))
+    verdict = min((f.best for f in findings if f.best), key=lambda v: v.rank, default=Verdict.PASS)
+    reaches = next((f.what for f in findings if f.code == "copper.reaches"), None)
+    if verdict is Verdict.PASS and reaches is None:
+        verdict = Verdict.UNKNOWN
+    return Review(
+        verdict=verdict,
+        on_estimate=found.on_estimate,
+        headline=(reaches if verdict is Verdict.PASS else None) or _headline(verdict, findings, None),
+        applications=(found.name,) if found.name else (),
+        rate_mbps=found.rate_mbps,
+        length_m=length_m(link),
+        complete=found.reach_m is not None and length_m(link) is not None,
+        margin_db=None,
+        deciding_limit=None,
+        house_margin_db=house.margin_db,
+        loss=None,
+        directions=(),
+        lanes=(),
         findings=tuple(findings),
         candidates=(),
     )

@@ -7,9 +7,16 @@ from typing import Literal
 
 Stage = Literal["survey", "layout", "match", "budget", "order", "test", "turn up"]
 STAGES: tuple[Stage, ...] = ("survey", "layout", "match", "budget", "order", "test", "turn up")
-_SURVEY = {"length.unknown", "fiber.unknown", "coding.unknown", "temperature.unknown", "ingress.unknown"}
+_SURVEY = {
+    "length.unknown",
+    "fiber.unknown",
+    "coding.unknown",
+    "temperature.unknown",
+    "ingress.unknown",
+    "construction.unknown",
+}
 _LAYOUT = {"chain.no_glass", "chain.open"}
-_BUDGET = ("reach.", "loss.", "light.", "launch.", "margin.")
+_BUDGET = ("reach.", "loss.", "light.", "launch.", "margin.", "copper.too_long")
 
 
 def stage_of(blocking: Iterable[str], *, judged: bool) -> Stage:

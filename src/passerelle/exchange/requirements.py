@@ -9,7 +9,8 @@ from pydantic import ValidationError
 
 from passerelle.core.catalog.shelves import Catalog, CatalogError
 from passerelle.core.house import HouseRules
-from passerelle.core.selection.question import Answer, Option, Question, RankBy, answer
+from passerelle.core.selection.question import Answer, Option, answer
+from passerelle.core.selection.wish import PortWish, Question, RankBy
 from passerelle.core.sources import Frozen
 from passerelle.core.units import UnitError, format_db, parse_length, parse_rate
 from passerelle.exchange.table_in import BadLine, CellError, Table, matched, values_of
@@ -136,8 +137,8 @@ def _question(values: dict[str, str], catalog: Catalog, unit: str, rank_by: Rank
             tolerance_percent=_read("tolerance", values.get("tolerance", "").rstrip("% ") or "0", _percent),
             fiber=tuple(_read("glass", name, lambda text: catalog.fiber(text).name) for name in glass),
             strands=1 if values.get("strands") == "1" else 2,
-            near_cage=_cage("near", values, catalog),
-            far_cage=_cage("far", values, catalog),
+            near=PortWish(cage=_cage("near", values, catalog)),
+            far=PortWish(cage=_cage("far", values, catalog)),
             rank_by=rank_by,
         )
     except ValidationError as error:

@@ -13,6 +13,7 @@ from pydantic import Field
 from passerelle.core.catalog.records import Application
 from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.sources import Frozen, Source
+from passerelle.core.units import format_rate
 
 PriceValue = Annotated[float, Field(ge=0, le=1e7, allow_inf_nan=False)]
 
@@ -41,7 +42,17 @@ def default_prices() -> Mapping[str, float]:
         f"module {application.name}": _module(application, raw)
         for application in load_catalog().applications.values()
     }
-    return {**raw["item"], **modules}
+    assemblies = {
+        assembly_item(int(rate), row["made"]): float(price)
+        for row in raw["assembly"]
+        for rate, price in row["rates"].items()
+    }
+    return {**raw["item"], **assemblies, **modules}
+
+
+def assembly_item(rate_mbps: int, made: str) -> str:
+    """The item of the price list for a direct-attach assembly of a rate in Mb/s and a make."""
+    return f"assembly {made}, {format_rate(rate_mbps)}"
 
 
 @cache

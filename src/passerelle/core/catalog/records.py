@@ -11,6 +11,18 @@ from passerelle.core.sources import Frozen, Source
 Polish = Literal["PC", "UPC", "APC"]
 Family = Literal["multimode", "single-mode"]
 Launch = Literal["any", "offset-launch"]
+Space = Literal[
+    "indoors",
+    "plenum",
+    "riser",
+    "duct",
+    "buried",
+    "aerial",
+    "wet",
+    "sunlight",
+    "beside power",
+    "between buildings",
+]
 
 
 class FiberGrade(Frozen):
@@ -254,7 +266,7 @@ class Construction(Frozen):
 
     name: str
     description: str
-    spaces: tuple[str, ...]
+    spaces: tuple[Space, ...]
     metal: bool
     source: Source
 

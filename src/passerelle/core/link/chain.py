@@ -6,11 +6,13 @@ from typing import Annotated
 
 from pydantic import Field, model_validator
 
-from passerelle.core.link.elements import Element, Glass, Module, Port
+from passerelle.core.link.elements import Copper, Element, Glass, Module, Port
 from passerelle.core.sources import Frozen
 
 MAX_PIECES = 200
 GLASS_KINDS = frozenset({"cord", "run", "pigtail"})
+LINE_KINDS = frozenset({"twisted", "assembly"})
+COPPER_KINDS = LINE_KINDS | {"outlet", "jack"}
 
 
 class Link(Frozen):
@@ -46,6 +48,16 @@ def glass(link: Link) -> tuple[Glass, ...]:
     return tuple([e for e in link.elements if e.kind in GLASS_KINDS])  # type: ignore[misc]
 
 
+def copper(link: Link) -> tuple[Copper, ...]:
+    """The twisted pair and the direct-attach assemblies, from left to right."""
+    return tuple([e for e in link.elements if e.kind in LINE_KINDS])  # type: ignore[misc]
+
+
+def on_copper(link: Link) -> bool:
+    """Whether a piece of the link belongs to a link without glass."""
+    return any(e.kind in COPPER_KINDS for e in link.elements)
+
+
 def modules(link: Link) -> tuple[Module, ...]:
     """The transceivers, from left to right."""
     return tuple([e for e in link.elements if isinstance(e, Module)])
@@ -57,8 +69,8 @@ def ports(link: Link) -> tuple[Port, ...]:
 
 
 def length_m(link: Link) -> float | None:
-    """Length of all glass in metres, or None while one piece's length is not known."""
-    lengths = [piece.length_m for piece in glass(link)]
+    """Length of all glass, twisted pair and assemblies in m, or None while one piece's length is not known."""
+    lengths = [piece.length_m for piece in (*glass(link), *copper(link))]
     return None if None in lengths else round(sum(x for x in lengths if x is not None), 6)
 
 

@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field, TypeAdapter, ValidationError
 
 from passerelle.core.link.chain import Link, fresh_id
-from passerelle.core.link.elements import Attenuator, Cord, Element, Module, Pigtail, Port, Run
+from passerelle.core.link.elements import Assembly, Attenuator, Cord, Element, Jack, Module, Pigtail, Port, Run
 from passerelle.core.sources import Frozen
 
 _ELEMENT: TypeAdapter[Element] = TypeAdapter(Element)
@@ -85,7 +85,9 @@ def _apply(link: Link, edit: Edit) -> Link:
                 raise EditError("elements", "pieces are changed one by one, not through the link's fields")
             return _checked_link({**link.model_dump(), **edit.values})
         case Reverse():
-            turned = tuple(e if isinstance(e, Port | Module) else _turned(e) for e in reversed(link.elements))
+            turned = tuple(
+                e if isinstance(e, Port | Module | Jack) else _turned(e) for e in reversed(link.elements)
+            )
             return _replaced(link, 0, len(link.elements), turned)
         case Insert():
             position = 0 if edit.after == "" else _index(link, edit.after) + 1
@@ -135,7 +137,7 @@ def _changed(element: Element, values: dict[str, Any]) -> Element:
 
 
 def _turned(element: Element) -> Element:
-    if isinstance(element, Port | Module):
+    if isinstance(element, Port | Module | Jack):
         raise EditError("element", f"a {element.kind} ends the link and cannot be turned")
     if isinstance(element, Attenuator):
         side = "right" if element.plug_side == "left" else "left"
@@ -143,6 +145,10 @@ def _turned(element: Element) -> Element:
     if isinstance(element, Cord):
         leg = {"left": "right", "right": "left", None: None}[element.offset_launch]
         return element.model_copy(update={"left": element.right, "right": element.left, "offset_launch": leg})
+    if isinstance(element, Assembly):
+        forms = {"left_form": element.right_form, "right_form": element.left_form}
+        codings = {"left_coding": element.right_coding, "right_coding": element.left_coding}
+        return element.model_copy(update={**forms, **codings})
     if isinstance(element, Run | Pigtail):
         return element.model_copy(update={"left": element.right, "right": element.left})
     return element

@@ -9,7 +9,8 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BeforeValidator, Field, model_validator
 
-from passerelle.core.catalog.records import Polish
+from passerelle.core.catalog.copper import Category, Made
+from passerelle.core.catalog.records import Polish, Space
 from passerelle.core.sources import Frozen
 from passerelle.core.units import parse_length
 
@@ -38,6 +39,11 @@ FiberCandidates = Annotated[
 Strands = Literal[1, 2]
 CodingPolicy = Literal["any", "own only", "own above a rate", "override", "any, telemetry lost"]
 TemperatureClass = Literal["unknown", "commercial", "extended", "industrial"]
+Spaces = Annotated[
+    tuple[Space, ...],
+    Field(max_length=10, description="what the piece passes through; empty when nothing is known"),
+]
+RatesMbps = Annotated[tuple[int, ...], Field(max_length=12)]
 Temperature = Annotated[float, Field(ge=-90, le=120, allow_inf_nan=False, description="degrees Celsius")]
 
 
@@ -92,6 +98,8 @@ class Cord(Frozen):
 
     ``offset_launch`` makes it a mode-conditioning cord and names the end with the single-mode leg, which
     belongs on a transmitter; ``fiber`` is then the multimode grade that the cord is made for.
+    ``matches_run``: the cord is bought when the grade of the run has been read, to match it; until then it has
+    the candidates of the run, and whichever of them the run is, the cord is too.
     """
 
     kind: Literal["cord"] = "cord"
@@ -104,6 +112,7 @@ class Cord(Frozen):
     crossed: bool = True
     strands: Strands = 2
     offset_launch: Literal["left", "right"] | None = None
+    matches_run: bool = False
 
 
 class Run(Frozen):
@@ -125,6 +134,7 @@ class Run(Frozen):
     construction: Label = ""
     cable: Label = ""
     strand_numbers: Annotated[tuple[Annotated[int, Field(ge=1, le=10_000)], ...], Field(max_length=2)] = ()
+    spaces: Spaces = ()
 
 
 class Pigtail(Frozen):
@@ -185,5 +195,74 @@ class Attenuator(Frozen):
     variable: bool = False
 
 
+class Twisted(Frozen):
+    """A twisted-pair cord, or with ``fixed`` the cable between two outlets, with an 8-way plug or jack at each end.
+
+    ``outdoor`` says that its jacket is made for water and sunlight.
+    """
+
+    kind: Literal["twisted"] = "twisted"
+    id: str = ""
+    label: Label = ""
+    length_m: LengthM | None = None
+    category: Category = "Category 6A"
+    fixed: bool = False
+    outdoor: bool = False
+    spaces: Spaces = ()
+
+
+class Outlet(Frozen):
+    """An 8-way jack in a panel or in the wall."""
+
+    kind: Literal["outlet"] = "outlet"
+    id: str = ""
+    label: Label = ""
+
+
+class Jack(Frozen):
+    """A plug-in twisted-pair module: it sits in a cage and offers an 8-way jack.
+
+    ``rates_mbps`` are the rates that it lists, some only one. ``reach_m`` and ``power_w`` are its datasheet's;
+    None counts the usual figures of its form.
+    """
+
+    kind: Literal["jack"] = "jack"
+    id: str = ""
+    label: Label = ""
+    form: Literal["SFP", "SFP+"] = "SFP+"
+    rates_mbps: RatesMbps = ()
+    reach_m: LengthM | None = None
+    power_w: Annotated[float, Field(ge=0, le=20, allow_inf_nan=False)] | None = None
+    coding: Label = ""
+    temperature_class: TemperatureClass = "unknown"
+
+
+class Assembly(Frozen):
+    """A direct-attach assembly: a cable with a module's plug fixed to each end, bought at its length.
+
+    ``rate_mbps`` is the rate of one leg. Of an assembly with several ``legs`` the link is one leg of it; the plug
+    of a quad form is in the fast port. ``reach_m`` is its datasheet's; None counts the usual longest of its make.
+    """
+
+    kind: Literal["assembly"] = "assembly"
+    id: str = ""
+    label: Label = ""
+    length_m: LengthM | None = None
+    made: Made = "passive copper"
+    left_form: Label = "SFP+"
+    right_form: Label = "SFP+"
+    rate_mbps: Annotated[int, Field(gt=0, le=1_000_000)] = 10_000
+    legs: Literal[1, 2, 4] = 1
+    reach_m: LengthM | None = None
+    left_coding: Label = ""
+    right_coding: Label = ""
+    temperature_class: TemperatureClass = "unknown"
+    spaces: Spaces = ()
+
+
 Glass = Cord | Run | Pigtail
-Element = Annotated[Port | Module | Cord | Panel | Run | Splice | Pigtail | Attenuator, Field(discriminator="kind")]
+Copper = Twisted | Assembly
+Element = Annotated[
+    Port | Module | Cord | Panel | Run | Splice | Pigtail | Attenuator | Twisted | Outlet | Jack | Assembly,
+    Field(discriminator="kind"),
+]

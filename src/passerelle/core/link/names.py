@@ -5,7 +5,7 @@ from __future__ import annotations
 from passerelle.core.catalog.shelves import Catalog, CatalogError
 from passerelle.core.link.chain import Link
 from passerelle.core.link.edits import EditError
-from passerelle.core.link.elements import Cord, Module, Pigtail, Port, Run
+from passerelle.core.link.elements import Assembly, Cord, Module, Pigtail, Port, Run
 
 
 def check_names(link: Link, catalog: Catalog) -> None:
@@ -25,6 +25,11 @@ def check_names(link: Link, catalog: Catalog) -> None:
             elif isinstance(element, Port):
                 field = "cage"
                 catalog.cage(element.cage)
+            elif isinstance(element, Assembly):
+                field = "left_form"
+                catalog.form(element.left_form)
+                field = "right_form"
+                catalog.form(element.right_form)
             elif isinstance(element, Cord | Run | Pigtail):
                 field = "fiber"
                 for grade in element.fiber:

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from passerelle.core.catalog.records import Application
 from passerelle.core.findings import Finding, fail, note, undecided
-from passerelle.core.link.elements import Module, Port
+from passerelle.core.link.elements import Port
 from passerelle.core.sources import Source, estimated
 from passerelle.core.units import format_rate
 
@@ -12,17 +11,17 @@ SURVEY = Source(body="survey", document="this project", clause="what was noted o
 PRACTICE = estimated("what equipment commonly does; the port's own manual decides")
 
 
-def coding_findings(port: Port, module: Module, application: Application) -> list[Finding]:
-    """What the port's policy means for this module; each end is judged for itself."""
-    at = (port.id, module.id)
+def coding_findings(port: Port, module_id: str, coding: str, rate_mbps: int) -> list[Finding]:
+    """What the port's policy means for a module of this ``coding`` and rate in Mb/s; each end for itself."""
+    at = (port.id, module_id)
     policy = port.coding_policy
     if policy == "own above a rate":
-        policy = "own only" if application.rate_mbps > port.own_above_mbps else "any"
+        policy = "own only" if rate_mbps > port.own_above_mbps else "any"
     if policy == "any":
         return []
-    matches = bool(port.make) and port.make == module.coding
+    matches = bool(port.make) and port.make == coding
     if policy == "own only":
-        return [] if matches else [_refused(port, module, at)]
+        return [] if matches else [_refused(port, coding, at)]
     if matches:
         return []
     if policy == "override":
@@ -46,9 +45,9 @@ def coding_findings(port: Port, module: Module, application: Application) -> lis
     ]
 
 
-def _refused(port: Port, module: Module, at: tuple[str, str]) -> Finding:
+def _refused(port: Port, coding: str, at: tuple[str, str]) -> Finding:
     above = f" above {format_rate(port.own_above_mbps)}" if port.coding_policy == "own above a rate" else ""
-    if not port.make or not module.coding:
+    if not port.make or not coding:
         missing = "the port's make" if not port.make else "the module's coding"
         return undecided(
             "coding.unknown",
@@ -60,7 +59,7 @@ def _refused(port: Port, module: Module, at: tuple[str, str]) -> Finding:
     return fail(
         "coding.refused",
         at,
-        f"The port accepts {port.make} coding only{above}; the module is coded {module.coding}.",
+        f"The port accepts {port.make} coding only{above}; the module is coded {coding}.",
         "The port reads the module's memory and switches off what it does not know.",
         SURVEY,
     )

@@ -2,15 +2,42 @@
 
 from __future__ import annotations
 
+from typing import cast, get_args
+
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, fail, undecided
-from passerelle.core.link.elements import Module, Port, Water
+from passerelle.core.link.elements import Assembly, Ingress, Jack, Module, Port, TemperatureClass, Water
 
 _WATER: dict[Water, int] = {"dry": 0, "splashed": 4, "hosed": 5, "flooded": 7}
 _DUST = 5
 
 
-def temperature_findings(port: Port, module: Module, catalog: Catalog) -> list[Finding]:
+def mildest_class(coldest_c: float | None, hottest_c: float | None, catalog: Catalog) -> TemperatureClass:
+    """The mildest temperature class of a module for the air at its port in °C; ``unknown`` where none is asked for.
+
+    Where no class covers it the widest is named: its review says that it does not stand the place.
+    """
+    if coldest_c is None and hottest_c is None:
+        return "unknown"
+    mildest = catalog.temperature_class("commercial")
+    coldest = coldest_c if coldest_c is not None else mildest.coldest_c
+    hottest = (hottest_c or 0) + catalog.self_heating.rise_c
+    for name in get_args(TemperatureClass)[1:]:
+        if catalog.temperature_class(name).covers(coldest, hottest):
+            return cast(TemperatureClass, name)
+    return "industrial"
+
+
+def mildest_ingress(water: Water, dusty: bool, catalog: Catalog) -> Ingress:
+    """The first degree of protection that stands this water and dust; ``unknown`` where none is asked for."""
+    numerals = _WATER[water], _DUST if dusty else 0
+    if numerals == (0, 0):
+        return "unknown"
+    fits = (one.name for one in catalog.ingress_classes.values() if one.stands(*numerals))
+    return cast(Ingress, next(fits, "unknown"))
+
+
+def temperature_findings(port: Port, module: Module | Jack | Assembly, catalog: Catalog) -> list[Finding]:
     """The module's temperature class against the air at its port, both in °C.
 
     At the cold end the case is as cold as the air, for a link that starts cold; at the hot end it is warmer by

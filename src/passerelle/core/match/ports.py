@@ -10,6 +10,7 @@ from passerelle.core.link.elements import Module, Port
 from passerelle.core.match.coding import PRACTICE, SURVEY, coding_findings
 from passerelle.core.match.environment import ingress_findings, temperature_findings
 from passerelle.core.match.joints import Joint
+from passerelle.core.match.spaces import space_findings
 from passerelle.core.units import format_rate
 
 
@@ -24,10 +25,11 @@ def port_findings(link: Link, joints: tuple[Joint, ...], catalog: Catalog) -> li
             application = catalog.application(module.application)
             found += _cage(port, module, application, catalog)
             found += _speed(port, module, application)
-            found += coding_findings(port, module, application)
+            found += coding_findings(port, module.id, module.coding, application.rate_mbps)
             found += temperature_findings(port, module, catalog)
     for port in ports(link):
         found += ingress_findings(port, catalog)
+    found += space_findings(link, catalog)
     found += _ends(link, catalog)
     return found
 

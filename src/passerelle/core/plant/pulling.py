@@ -135,7 +135,7 @@ def both_ways(
         pull(sections, weight_kg_per_km, friction),
         pull(sections, weight_kg_per_km, friction, direction="backwards"),
     )
-    first, second = sorted(pulls, key=lambda p: p.tension_n)
+    first, second = sorted(pulls, key=lambda p: round(p.tension_n, 3))
     return first, second
 
 

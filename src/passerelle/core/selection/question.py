@@ -1,368 +1,338 @@
-"""From a question to a complete chain: where from, where to, how far, how fast, what is there.
+"""From a question to complete, checked, ranked answers.
 
-Every answer is reviewed like any other link; nothing is offered that the review calls broken.
+Every link of every answer is reviewed like any other link; nothing is offered that the review calls broken.
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from dataclasses import dataclass, replace
-from typing import Annotated, Literal
-
-from pydantic import Field
+from collections.abc import Iterator, Sequence
+from dataclasses import replace
 
 from passerelle.core.batch import Figures, figures_of
 from passerelle.core.budget.reach import reach_findings
 from passerelle.core.catalog.prices import prices
-from passerelle.core.catalog.records import Application
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Verdict
 from passerelle.core.house import HouseRules, house_catalog
-from passerelle.core.link.build import LinkEnd, build_link, cage_for
-from passerelle.core.link.chain import Link, glass
-from passerelle.core.link.elements import FiberCandidates, Label, LengthM, Module, Strands
-from passerelle.core.review import review
-from passerelle.core.selection.copper import CopperAnswer, copper_answers
+from passerelle.core.link.chain import Link, modules
+from passerelle.core.link.edits import Insert, apply_edits
+from passerelle.core.link.elements import Attenuator
+from passerelle.core.match.joints import Receptacle, face
+from passerelle.core.review import BRIGHT_CODES, Review, review
+from passerelle.core.selection.advice import bottleneck, fallbacks, steps
+from passerelle.core.selection.copper_chains import copper_drafts
 from passerelle.core.selection.cost import Cost, cost_of
+from passerelle.core.selection.drafts import Draft, Kind, stretched
+from passerelle.core.selection.glass_chains import glass_drafts
+from passerelle.core.selection.ranking import Judged, ranked, why
+from passerelle.core.selection.several import aggregated, converted, members
+from passerelle.core.selection.wish import Medium, Question
 from passerelle.core.sources import Frozen
-from passerelle.core.units import format_db, format_length, format_rate
-
-NEW_GRADES = ("OM4", "OS2")
-CORD_ONLY_M = 20.0
-RankBy = Literal["school", "cost", "margin", "later speed"]
-_RANKED: dict[RankBy, str] = {
-    "cost": "the smallest cost",
-    "margin": "the widest margin",
-    "later speed": "what carries the later speed too",
-}
+from passerelle.core.units import format_rate
 
 
 class NoAnswerError(ValueError):
     """Nothing in the catalog answers the question; the message says what came closest and why it is out."""
 
 
-class Question(Frozen):
-    """What is wanted. Lengths in m, rates in Mb/s; ``fiber`` is the glass that is there, empty for new cable.
-
-    ``tolerance_percent`` is how far an estimated length may be off, either way: an answer holds over all of it.
-    ``later_mbps`` is the speed wanted later on the same glass; ``rank_by`` what orders answers of one verdict.
-    A way ``between_buildings`` rules copper out.
-    ``application`` and ``grade`` (of new cable) narrow the answers to those that a person picked.
-    """
-
-    from_place: Label
-    to_place: Label
-    length_m: LengthM | None = None
-    rate_mbps: int
-    near_cage: str = ""
-    far_cage: str = ""
-    strands: Strands = 2
-    fiber: FiberCandidates = ()
-    application: Label = ""
-    grade: Label = ""
-    tolerance_percent: Annotated[float, Field(ge=0, le=50, allow_inf_nan=False)] = 0.0
-    later_mbps: Annotated[int, Field(gt=0, le=1_000_000)] | None = None
-    rank_by: RankBy = "school"
-    between_buildings: bool = False
-
-
 class RuledOut(Frozen):
-    """An application on a grade that does not answer, and the one reason."""
+    """An answer that is none, what it would have run on, and the one reason."""
 
+    key: str
     application: str
     fiber: tuple[str, ...]
     reason: str
 
 
 class Option(Frozen):
-    """One chain that answers, with its verdict, its low-light margin in dB at the longest, and what it costs.
+    """One answer: its links, the worst verdict among them, the low-light margin in dB, and what it costs.
 
-    ``later`` names what would carry the speed wanted later on the same glass, empty where nothing does.
+    The first link stands ``count`` times side by side; further ones are hops to a converter. ``key`` names it among
+    the answers to one question. ``later`` names what would carry the speed wanted later on the same medium, empty
+    where nothing does. ``gets_mbps`` is the speed that people get, ``bottleneck`` the piece that decides it.
+    ``steps`` must happen before a box leaves for its place.
     """
 
+    key: str
+    kind: Kind
+    medium: Medium
     application: str
     fiber: tuple[str, ...]
     verdict_text: str
     margin_db: float | None
-    link: Link
+    links: tuple[Link, ...]
+    count: int
     cost: Cost
     dearer_by: float
     later: str
+    strands: int
+    tools: str
+    gets_mbps: int
+    bottleneck: str
+    steps: tuple[str, ...]
+
+    @property
+    def link(self) -> Link:
+        """The first of its links, which runs between the two places."""
+        return self.links[0]
+
+    @property
+    def all_links(self) -> tuple[Link, ...]:
+        """Every link that taking it makes."""
+        return (*members(self.links[0], self.count), *self.links[1:])
 
 
 class Answer(Frozen):
-    """The options, best first, why the first is first, what was ruled out, and what copper would do."""
+    """The options, best first, why the first is first, what was ruled out, and what to fall back on."""
 
     options: tuple[Option, ...]
     why: str
     ruled_out: tuple[RuledOut, ...]
-    copper: tuple[CopperAnswer, ...] = ()
-
-
-@dataclass(frozen=True)
-class _Try:
-    """One application on one glass, built and judged."""
-
-    application: Application
-    fiber: tuple[str, ...]
-    link: Link
-    figures: Figures
-    cost: Cost
-    later: str = ""
-
-    @property
-    def reach_m(self) -> float:
-        """How far the application goes on this glass."""
-        return _reach_m(self.application, self.fiber)
-
-
-def _reach_m(application: Application, fiber: tuple[str, ...]) -> float:
-    """The shortest reach in m among the grades that the glass may be; 0 where the clause has none of them."""
-    rows = [application.row(grade) for grade in fiber]
-    return min((row.reach_m for row in rows if row), default=0.0)
+    fallbacks: tuple[str, ...] = ()
 
 
 def answer(question: Question, catalog: Catalog, house: HouseRules) -> Answer:
-    """Every application of the wanted speed on the glass that is there or on new glass, judged and ordered.
+    """Every complete chain of the wanted speed that the catalog allows, judged and ordered.
 
-    Order: a pass before a marginal one, then the house's school of fiber, then what rests on no estimate, then
-    the shortest reach that does it, whose optics are the plainest (the longest while the length is not known).
+    Order: a pass before a marginal one, then what the question ranks by, then the house's school of fiber, then
+    what rests on no estimate, then the shortest reach that does it, whose optics are the plainest (the longest
+    while the length is not known).
 
     Raises:
         CatalogError: a cage or grade that the catalog does not have.
     """
-    pairs = list(_pairs(question, house_catalog(catalog, house)))
-    links = [_chain(question, application, fiber, catalog, house) for application, fiber in pairs]
-    listed = prices(house.own_prices)
-    there = bool(question.fiber)
-    tried = [
-        _Try(application, fiber, link, figures, cost_of(link, listed, catalog, glass_is_there=there))
-        for (application, fiber), link, figures in zip(
-            pairs, links, _figures(links, question, catalog, house), strict=True
-        )
-    ]
-    later = _later(question, catalog, house)
-    tried = [replace(t, later=later.get(t.fiber, "")) for t in tried]
-    fit = sorted((t for t in tried if _answers(t, question)), key=lambda t: _order(t, question, house))
-    cheapest = min((t.cost.total for t in fit), default=0.0)
+    tried = _tried(question, catalog, house)
+    fit = [one for one in tried if _answers(one, question) and not _too_dear(one, question)]
+    later = _later(question, catalog, house) if fit else {}
+    fit = ranked([replace(one, later=later.get(one.draft.fiber, "")) for one in fit], question, house)
+    cheapest = min((one.cost.total for one in fit), default=0.0)
+    kept = {one.draft.key for one in fit}
     return Answer(
-        options=tuple(_option(t, cheapest) for t in fit),
-        why=_why(fit, question, house),
-        copper=copper_answers(
-            question.rate_mbps,
-            question.length_m,
-            tolerance_percent=question.tolerance_percent,
-            between_buildings=question.between_buildings,
-        ),
+        options=tuple(_option(one, cheapest, question) for one in fit if question.pick in ("", one.draft.key)),
+        why=why(fit, question, house),
         ruled_out=tuple(
-            RuledOut(application=t.application.name, fiber=t.fiber, reason=_reason(t, question, catalog, house))
-            for t in tried
-            if not _answers(t, question)
+            RuledOut(
+                key=one.draft.key,
+                application=one.draft.application,
+                fiber=one.draft.fiber,
+                reason=_reason(one, question, catalog, house),
+            )
+            for one in tried
+            if one.draft.key not in kept
         ),
+        fallbacks=fallbacks(question, answered=bool(fit)),
     )
 
 
-def best_link(question: Question, catalog: Catalog, house: HouseRules) -> Link:
-    """The chain of the first option.
+def best_links(question: Question, catalog: Catalog, house: HouseRules) -> tuple[Link, ...]:
+    """The links of the first option, or of the picked one.
 
     Raises:
         NoAnswerError: nothing answers.
     """
     found = answer(question, catalog, house)
     if found.options:
-        return found.options[0].link
+        return found.options[0].all_links
     if not found.ruled_out:
         raise NoAnswerError(
             f"no application in the catalog runs {format_rate(question.rate_mbps)} on {question.strands} strand"
             f"{'s' if question.strands > 1 else ''} in these cages: choose another speed, cage or strand count"
         )
-    shown = house_catalog(catalog, house)
-    closest = max(found.ruled_out, key=lambda out: _reach_m(shown.application(out.application), out.fiber))
+    out = closest(found.ruled_out, question, catalog, house)
     raise NoAnswerError(
-        f"nothing reaches: {closest.application} on {' or '.join(closest.fiber)}: {closest.reason} "
-        "Choose a lower speed, a shorter way or other glass"
+        f"nothing reaches: {out.key}: {out.reason} Choose a lower speed, a shorter way or other glass"
     )
 
 
-def _pairs(question: Question, catalog: Catalog) -> Iterator[tuple[Application, tuple[str, ...]]]:
-    """Applications of the speed that the cages take, each with the glass that it would run on."""
-    for cage in filter(None, (question.near_cage, question.far_cage)):
-        catalog.cage(cage)
+def closest(ruled_out: Sequence[RuledOut], question: Question, catalog: Catalog, house: HouseRules) -> RuledOut:
+    """The one of those ruled out that reaches farthest on its medium."""
+    reach = {d.key: d.reach_m for d in _drafts(question, house_catalog(catalog, house), house)}
+    return max(ruled_out, key=lambda out: reach.get(out.key, 0.0))
+
+
+def _drafts(question: Question, catalog: Catalog, house: HouseRules) -> Iterator[Draft]:
+    for wish in (question.near, question.far):
+        if wish.cage:
+            catalog.cage(wish.cage)
     for grade in question.fiber:
         catalog.fiber(grade)
-    for application in catalog.applications.values():
-        second_side = application.partner is not None and application.partner < application.name
-        if application.rate_mbps != question.rate_mbps or application.fibers != question.strands or second_side:
-            continue
-        if question.application not in ("", application.name):
-            continue
-        if not all(_form_for(application, cage, catalog) for cage in (question.near_cage, question.far_cage)):
-            continue
-        if question.fiber:
-            yield application, question.fiber
-        else:
-            grades = (question.grade,) if question.grade else NEW_GRADES
-            rows = (row for row in application.reaches if row.fiber in grades and row.launch == "any")
-            yield from ((application, (row.fiber,)) for row in rows)
+    for draft in _single(question, catalog, house):
+        yield draft
+    if question.application == "":
+        yield from aggregated(question, catalog, lambda asked: _single(asked, catalog, house))
+    yield from converted(question, catalog, lambda asked: glass_drafts(asked, catalog, house))
 
 
-def _form_for(application: Application, cage: str, catalog: Catalog) -> str:
-    """The module form of the application that a cage takes; empty where none does."""
-    takes = catalog.cage(cage).accepts if cage else application.forms
-    return next((form for form in application.forms if form in takes), "")
+def _single(question: Question, catalog: Catalog, house: HouseRules) -> Iterator[Draft]:
+    yield from glass_drafts(question, catalog, house)
+    if question.grade == "":
+        yield from (d for d in copper_drafts(question, catalog) if question.application in ("", d.application))
 
 
-def _chain(
-    question: Question, application: Application, fiber: tuple[str, ...], catalog: Catalog, house: HouseRules
-) -> Link:
-    usual = cage_for(catalog, application.name)
-    near_cage, far_cage = question.near_cage or usual, question.far_cage or usual
-    rates = (application.rate_mbps,)
-    short = question.length_m is not None and question.length_m <= CORD_ONLY_M and not question.fiber
-    link = build_link(
-        f"{question.from_place} to {question.to_place}"[:120],
-        LinkEnd(question.from_place, "", near_cage, rates),
-        LinkEnd(question.to_place, "", far_cage, rates),
-        application.name,
-        fiber,
-        question.length_m,
-        catalog,
-        cord_only=short,
-        pigtails=house.joint_school == "spliced",
-        wanted_rate_mbps=question.rate_mbps,
-    )
-    forms = iter(_form_for(application, cage, catalog) for cage in (near_cage, far_cage))
-    elements = tuple(
-        e.model_copy(update={"form": "" if (form := next(forms)) == application.forms[0] else form})
-        if isinstance(e, Module)
-        else e
-        for e in link.elements
-    )
-    off = question.tolerance_percent
-    notes = f"Length estimated, ± {off:g} %: measure it before anything is ordered." if off else ""
-    return link.model_copy(update={"elements": elements, "notes": notes})
+def _tried(question: Question, catalog: Catalog, house: HouseRules) -> list[Judged]:
+    """Every draft with figures and cost; where the light is too strong, with the attenuator that cures it."""
+    shown = house_catalog(catalog, house)
+    drafts = list(_drafts(question, shown, house))
+    judged = [
+        _padded(draft, figures, question, catalog, house)
+        for draft, figures in zip(drafts, _figures(drafts, question, catalog, house), strict=True)
+    ]
+    listed = prices(house.own_prices)
+    return [
+        Judged(
+            draft,
+            figures,
+            cost_of(
+                (*members(draft.links[0], draft.count), *draft.links[1:]),
+                listed,
+                catalog,
+                cable_is_there=bool(question.category if draft.medium == "twisted pair" else question.fiber),
+                at_hand=question.at_hand,
+            ),
+        )
+        for draft, figures in judged
+    ]
 
 
-def _answers(tried: _Try, question: Question) -> bool:
+def _figures(drafts: Sequence[Draft], question: Question, catalog: Catalog, house: HouseRules) -> list[Figures]:
+    """The worst figures of each draft: over its links, and of an estimated length at its longest and shortest."""
+    owners: list[int] = []
+    links: list[Link] = []
+    for number, draft in enumerate(drafts):
+        for link in draft.links:
+            for factor in question.spread if link is draft.links[0] else (1.0,):
+                owners.append(number)
+                links.append(stretched(link, factor))
+    worst: dict[int, Figures] = {}
+    for number, figures in zip(owners, figures_of(links, catalog, house), strict=True):
+        if number not in worst or _badness(figures) < _badness(worst[number]):
+            worst[number] = figures
+    return [worst[number] for number in range(len(drafts))]
+
+
+def _badness(figures: Figures) -> tuple[int, float]:
+    return figures.verdict.rank, figures.margin_db if figures.margin_db is not None else float("inf")
+
+
+def _padded(
+    draft: Draft, figures: Figures, question: Question, catalog: Catalog, house: HouseRules
+) -> tuple[Draft, Figures]:
+    """The draft with the smallest attenuators at its far end that keep both limits, where it is too bright."""
+    loss = figures.worst_db
+    if not figures.verdict.broken or loss is None or figures.margin_db is None or figures.stage != "budget":
+        return draft, figures
+    found = _review(draft, question, catalog, house)
+    if {f.code for f in found.findings if f.best and f.best.broken} - set(BRIGHT_CODES):
+        return draft, figures
+    link = draft.links[0]
+    far = modules(link)[-1]
+    opening = face(link, link.index(far.id), "left", catalog)
+    if not isinstance(opening, Receptacle):
+        return draft, figures
+    after = link.elements[link.index(far.id) - 1].id
+    padded = []
+    for value_db in catalog.attenuator.steps_db:
+        pad = Attenuator(value_db=value_db, shape="LC", polish=opening.polish, plug_side="right")
+        made = apply_edits(link, (Insert(after=after, piece=pad),))
+        key = f"{draft.key}, {value_db:g} dB attenuators"
+        padded.append(replace(draft, key=key, links=(made, *draft.links[1:])))
+    tried = zip(padded, _figures(padded, question, catalog, house), strict=True)
+    return next((pair for pair in tried if not pair[1].verdict.broken), (draft, figures))
+
+
+def _answers(tried: Judged, question: Question) -> bool:
     """Not broken; an unknown verdict answers only while the length is what is not known."""
     verdict = tried.figures.verdict
     if verdict.broken:
         return False
-    return verdict is not Verdict.UNKNOWN or (question.length_m is None and tried.reach_m > 0)
+    return verdict is not Verdict.UNKNOWN or (question.length_m is None and tried.draft.reach_m > 0)
 
 
-def _figures(links: list[Link], question: Question, catalog: Catalog, house: HouseRules) -> list[Figures]:
-    """Figures of chains as they are; of an estimated length the worse of its longest and its shortest."""
-    if question.length_m is None or question.tolerance_percent == 0:
-        return figures_of(links, catalog, house)
-    ends = [figures_of([_stretched(link, by) for link in links], catalog, house) for by in _spread(question)]
-    return [min(both, key=_badness) for both in zip(*ends, strict=True)]
-
-
-def _spread(question: Question) -> tuple[float, float]:
-    share = question.tolerance_percent / 100
-    return 1 + share, 1 - share
-
-
-def _stretched(link: Link, factor: float) -> Link:
-    """The chain with its longest piece of glass longer or shorter by a factor."""
-    longest = max(glass(link), key=lambda piece: piece.length_m or 0.0)
-    length_m = round((longest.length_m or 0.0) * factor, 6)
-    elements = tuple(e.model_copy(update={"length_m": length_m}) if e is longest else e for e in link.elements)
-    return link.model_copy(update={"elements": elements})
-
-
-def _badness(figures: Figures) -> tuple[int, float]:
-    return figures.verdict.rank, figures.margin_db if figures.margin_db is not None else float("-inf")
+def _too_dear(tried: Judged, question: Question) -> bool:
+    return question.price_limit is not None and tried.cost.total > question.price_limit
 
 
 def _later(question: Question, catalog: Catalog, house: HouseRules) -> dict[tuple[str, ...], str]:
-    """For each glass the application that carries the later speed on it, the shortest reach first."""
+    """For each medium that stays the application that carries the later speed on it, the shortest reach first."""
     if question.later_mbps is None:
         return {}
+    any_port = {"cage": "", "rates_mbps": (), "free": None}
     wish = question.model_copy(
-        update={"rate_mbps": question.later_mbps, "later_mbps": None, "near_cage": "", "far_cage": ""}
+        update={
+            "rate_mbps": question.later_mbps,
+            "later_mbps": None,
+            "near": question.near.model_copy(update=any_port),
+            "far": question.far.model_copy(update=any_port),
+            "application": "",
+            "pick": "",
+            "rank_by": "school",
+            "price_limit": None,
+            "outage_matters": False,
+        }
     )
+    fit = ranked([one for one in _tried(wish, catalog, house) if _answers(one, wish)], wish, house)
     found: dict[tuple[str, ...], str] = {}
-    for option in answer(wish.model_copy(update={"application": "", "rank_by": "school"}), catalog, house).options:
-        found.setdefault(option.fiber, option.application)
+    for one in fit:
+        if one.draft.medium != "direct attach":
+            found.setdefault(one.draft.fiber, one.draft.application)
     return found
 
 
-def _order(tried: _Try, question: Question, house: HouseRules) -> tuple[float | bool, ...]:
-    """Verdict first; then what the question ranks by; then the school, estimates and the shortest reach."""
-    margin = tried.figures.margin_db if tried.figures.margin_db is not None else float("-inf")
-    wish: dict[RankBy, float] = {
-        "school": 0.0,
-        "cost": tried.cost.total,
-        "margin": -margin,
-        "later speed": 0.0 if tried.later else 1.0,
-    }
-    return (-tried.figures.verdict.rank, wish[question.rank_by], *_by_school(tried, house))
-
-
-def _by_school(tried: _Try, house: HouseRules) -> tuple[bool, bool, float]:
-    first = "single-mode" if house.fiber_school == "single-mode everywhere" else "multimode"
-    return (
-        tried.application.family != first,
-        tried.figures.on_estimate,
-        tried.reach_m if tried.figures.length_m is not None else -tried.reach_m,
-    )
-
-
-def _option(tried: _Try, cheapest: float) -> Option:
+def _option(one: Judged, cheapest: float, question: Question) -> Option:
+    draft = one.draft
+    gets_mbps, slowest = bottleneck(draft, question)
+    told = steps(draft, question)
     return Option(
-        application=tried.application.name,
-        fiber=tried.fiber,
-        verdict_text=tried.figures.verdict_text,
-        margin_db=tried.figures.margin_db,
-        link=tried.link,
-        cost=tried.cost,
-        dearer_by=tried.cost.total - cheapest,
-        later=tried.later,
+        key=draft.key,
+        kind=draft.kind,
+        medium=draft.medium,
+        application=draft.application,
+        fiber=draft.fiber,
+        verdict_text=one.figures.verdict_text,
+        margin_db=one.figures.margin_db,
+        links=tuple(_noted(link, told) for link in draft.links),
+        count=draft.count,
+        cost=one.cost,
+        dearer_by=one.cost.total - cheapest,
+        later=one.later,
+        strands=one.strands,
+        tools=one.tools,
+        gets_mbps=gets_mbps,
+        bottleneck=slowest,
+        steps=told,
     )
 
 
-def _why(fit: list[_Try], question: Question, house: HouseRules) -> str:
-    if not fit:
-        return "Nothing in the catalog answers this."
-    first = fit[0]
-    glass = " or ".join(first.fiber)
-    if question.length_m is None:
-        reach = f"it reaches up to {format_length(first.reach_m)} on {glass}; give the length for a verdict"
-    else:
-        margin = f", margin {format_db(first.figures.margin_db)}" if first.figures.margin_db is not None else ""
-        reach = f"it reaches {format_length(first.reach_m)} on {glass}{margin}"
-    school = "the glass that is there" if question.fiber else f"the house's school, {house.fiber_school}"
-    reach_word = "longest" if question.length_m is None else "shortest"
-    ranked = "" if question.rank_by == "school" else f"then {_RANKED[question.rank_by]}, "
-    order = f"ordered by verdict, {ranked}then {school}, then the {reach_word} reach."
-    passed = _passed_over(fit, house) if question.rank_by == "school" else ""
-    return f"{first.application.name} first: {reach}; {order}{passed}"
+def _noted(link: Link, told: Sequence[str]) -> Link:
+    """The link with the steps in its notes, where the person who goes out finds them."""
+    if not told:
+        return link
+    words = " ".join([link.notes, *told]).strip()
+    return link.model_copy(update={"notes": words[:4000]})
 
 
-def _passed_over(fit: list[_Try], house: HouseRules) -> str:
-    """What the house's school would have liked better, had its margin been wider."""
-    liked = [t for t in fit[1:] if _by_school(t, house)[0] < _by_school(fit[0], house)[0]]
-    if not liked or fit[0].figures.verdict is not Verdict.PASS:
-        return ""
-    best = min(liked, key=lambda t: (-t.figures.verdict.rank, *_by_school(t, house)))
-    margin = format_db(best.figures.margin_db) if best.figures.margin_db is not None else "no margin"
-    return (
-        f" {best.application.name} on {' or '.join(best.fiber)} also works, with {margin} inside the house margin "
-        f"of {house.margin_db:g} dB."
-    )
+def _review(draft: Draft, question: Question, catalog: Catalog, house: HouseRules) -> Review:
+    """The review of the worst of a draft's links, at the worst of its lengths."""
+    links = [stretched(draft.links[0], factor) for factor in question.spread]
+    links += draft.links[1:]
+    if len(links) > 1:
+        figures = figures_of(links, catalog, house)
+        links = [min(zip(links, figures, strict=True), key=lambda pair: _badness(pair[1]))[0]]
+    return review(links[0], catalog, house, with_fixes=False, detail=False)
 
 
-def _reason(tried: _Try, question: Question, catalog: Catalog, house: HouseRules) -> str:
-    link = tried.link
-    if question.length_m is not None and question.tolerance_percent:
-        ends = [_stretched(link, by) for by in _spread(question)]
-        figures = figures_of(ends, catalog, house)
-        link = min(zip(ends, figures, strict=True), key=lambda pair: _badness(pair[1]))[0]
-    for finding in reach_findings(link, tried.application, catalog, house) if len(tried.fiber) == 1 else ():
-        if finding.code == "reach.exceeded":
-            return finding.what
-    found = review(link, catalog, house, with_fixes=False, detail=False)
-    too_long = next((f.what for f in found.findings if f.code == "reach.exceeded"), "")
+def _reason(tried: Judged, question: Question, catalog: Catalog, house: HouseRules) -> str:
+    draft = tried.draft
+    if _answers(tried, question):
+        return f"It costs {tried.cost.total:.0f}, more than {question.price_limit:g}."
+    link = draft.links[0]
+    if question.longest_m is not None:
+        link = stretched(link, question.spread[0])
+    if draft.medium in ("multimode", "single-mode") and len(draft.fiber) == 1:
+        shown = house_catalog(catalog, house)
+        for finding in reach_findings(link, shown.application(draft.application), shown, house):
+            if finding.code == "reach.exceeded":
+                return finding.what
+    found = _review(draft, question, catalog, house)
+    too_long = next((f.what for f in found.findings if f.code in ("reach.exceeded", "copper.too_long")), "")
     return too_long or found.headline

@@ -1,0 +1,121 @@
+"""What a cable passes through, against its jacket, its metal, and what copper brings along."""
+
+from __future__ import annotations
+
+from passerelle.core.catalog.records import Space
+from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.findings import Finding, Verdict, caution, fail, note, undecided
+from passerelle.core.link.chain import Link
+from passerelle.core.link.elements import Assembly, Run, Twisted
+from passerelle.core.sources import Source, estimated
+
+DEFER = "Local codes and licensed people decide."
+POTENTIAL = "Copper between buildings carries lightning and differences of ground potential: glass does not."
+POTENTIAL_SOURCE = estimated("practice of the trade; surge protection and bonding are licensed work")
+METAL_SOURCE = Source(
+    body="NFPA",
+    document="NFPA 70",
+    clause="Article 770",
+    note="conductive optical fiber cable and power conductors do not share a raceway",
+)
+_WHY_NOT: dict[Space, str] = {
+    "plenum": "Spaces that carry air ask for a jacket that is rated for them",
+    "riser": "A shaft between floors asks for a jacket that does not carry fire upwards",
+    "wet": "Water wicks along an indoor cable and freezes in it",
+    "sunlight": "Ultraviolet light cracks a jacket that is not made for it",
+    "buried": "In the ground a cable is pressed, gnawed at and soaked",
+    "aerial": "Between poles a cable carries itself, wind and ice",
+    "duct": "A duct fills with water sooner or later",
+    "indoors": "Outdoor cable is not rated for fire and goes inside only as far as local code says",
+}
+_OUTSIDE: frozenset[Space] = frozenset({"duct", "buried", "aerial", "wet", "sunlight"})
+_NOT_OF_JACKETS: frozenset[Space] = frozenset({"beside power", "between buildings"})
+
+
+def space_findings(link: Link, catalog: Catalog) -> list[Finding]:
+    """Findings on each fixed piece whose surroundings are noted."""
+    found: list[Finding] = []
+    for element in link.elements:
+        if isinstance(element, Run) and element.spaces:
+            found += _run(element, catalog)
+        elif isinstance(element, (Twisted, Assembly)) and element.spaces:
+            found += _line(element)
+    return found
+
+
+def _run(run: Run, catalog: Catalog) -> list[Finding]:
+    at = (run.id,)
+    if not run.construction:
+        if "beside power" not in run.spaces:
+            return []
+        return [
+            undecided(
+                "construction.unknown",
+                at,
+                "Power conductors lie beside this run, and it is not known whether there is metal in it.",
+                f"Only all-dielectric cable may lie beside them, where the local code says so. {DEFER}",
+                METAL_SOURCE,
+            )
+        ]
+    made = catalog.construction(run.construction)
+    found: list[Finding] = []
+    if made.metal and "beside power" in run.spaces:
+        found.append(
+            fail(
+                "metal.beside_power",
+                at,
+                f"There is metal in this cable ({made.name}), and power conductors lie beside it.",
+                f"A fault puts mains on the armor and on everything that it touches. {DEFER}",
+                METAL_SOURCE,
+            )
+        )
+    if made.metal and "between buildings" in run.spaces:
+        found.append(
+            note(
+                "metal.bonding",
+                at,
+                "The metal in this cable is bonded where it enters a building.",
+                f"An electrician decides. {DEFER}",
+                made.source,
+            )
+        )
+    needed = [space for space in run.spaces if space not in _NOT_OF_JACKETS]
+    unfit = [space for space in needed if space not in made.spaces]
+    if unfit:
+        found.append(_unfit(at, f"'{made.name}'", unfit, made.source))
+    return found
+
+
+def _unfit(at: tuple[str, ...], what: str, unfit: list[Space], source: Source) -> Finding:
+    """An outdoor cable indoors depends on how far it goes in; everything else is not built."""
+    named = " and ".join(unfit)
+    why = f"{'. '.join(_WHY_NOT[space] for space in unfit)}. {DEFER}"
+    if unfit == ["indoors"]:
+        words = f"{what} is not rated for indoors."
+        return caution("jacket.indoors", at, words, why, source, best=Verdict.MARGINAL)
+    return fail("jacket.not_rated", at, f"{what} is not made for where it goes: {named}.", why, source)
+
+
+def _line(line: Twisted | Assembly) -> list[Finding]:
+    at = (line.id,)
+    found: list[Finding] = []
+    optical = isinstance(line, Assembly) and line.made == "active optical"
+    if "between buildings" in line.spaces and not optical:
+        found.append(fail("copper.between_buildings", at, POTENTIAL, DEFER, POTENTIAL_SOURCE))
+    if "beside power" in line.spaces and not optical:
+        found.append(
+            caution(
+                "copper.beside_power",
+                at,
+                "Power conductors lie beside this copper.",
+                f"Keep the separation that the building's cabling rules ask, or a metal divider. {DEFER}",
+                Source(body="TIA", document="TIA-569", clause="separation from power", note="distances by case"),
+                best=Verdict.MARGINAL,
+            )
+        )
+    outdoor = isinstance(line, Twisted) and line.outdoor
+    unfit = [space for space in line.spaces if space in _OUTSIDE and not outdoor]
+    if unfit:
+        what = "An indoor twisted-pair jacket" if isinstance(line, Twisted) else "An assembly's jacket"
+        found.append(_unfit(at, what, unfit, estimated("usual indoor jackets: the datasheet decides")))
+    return found

@@ -1,0 +1,169 @@
+"""Chains without glass: direct-attach assemblies, and twisted pair from native ports or plug-in modules."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from itertools import product
+from typing import Literal
+
+from passerelle.core.catalog.copper import AssemblyRow, Category, copper_figures
+from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.link.chain import Link, with_ids
+from passerelle.core.link.elements import Assembly, Element, Jack, Outlet, Twisted
+from passerelle.core.match.copper import NATIVE
+from passerelle.core.match.environment import mildest_class
+from passerelle.core.selection.drafts import Draft, coding_for, link_name, notes_of, port_at
+from passerelle.core.selection.wish import PortWish, Question
+
+CORD_M, CORD_ONLY_M = 2.0, 10.0
+Socket = Literal["native", "module"]
+
+
+def copper_drafts(question: Question, catalog: Catalog) -> Iterator[Draft]:
+    """Every assembly and every twisted-pair channel of the speed that the two ports could take."""
+    if "direct attach" in question.media:
+        yield from _assemblies(question, catalog)
+    if "twisted pair" in question.media:
+        yield from _channels(question, catalog)
+
+
+def _assemblies(question: Question, catalog: Catalog) -> Iterator[Draft]:
+    for row in copper_figures().assembly:
+        if row.rate_mbps != question.rate_mbps:
+            continue
+        pairs = [(row.form, row.leg_form or row.form)]
+        if row.leg_form:
+            pairs.append((row.leg_form, row.form))
+        for forms in pairs:
+            cages = [
+                wish.cage or next(c.name for c in catalog.cages.values() if form in c.accepts)
+                for wish, form in zip((question.near, question.far), forms, strict=True)
+            ]
+            if not all(form in catalog.cage(cage).accepts for form, cage in zip(forms, cages, strict=True)):
+                continue
+            yield Draft(
+                key=f"{row.name}, {row.made}",
+                application=row.name,
+                fiber=(row.made,),
+                medium="direct attach",
+                links=(_assembled(question, row, forms, cages, catalog),),
+                reach_m=row.reach_m,
+                speed_mbps=row.rate_mbps,
+                one_flow_mbps=row.rate_mbps,
+                kind="split port" if row.legs > 1 else "one link",
+            )
+            break
+
+
+def _assembled(
+    question: Question, row: AssemblyRow, forms: tuple[str, str], cages: list[str], catalog: Catalog
+) -> Link:
+    near, far = question.near, question.far
+    cold = [c for c in (near.coldest_c, far.coldest_c) if c is not None]
+    hot = [c for c in (near.hottest_c, far.hottest_c) if c is not None]
+    line = Assembly(
+        length_m=sold_length_m(question.longest_m),
+        made=row.made,
+        left_form=forms[0],
+        right_form=forms[1],
+        rate_mbps=row.rate_mbps,
+        legs=row.legs,
+        left_coding=coding_for(near),
+        right_coding=coding_for(far),
+        temperature_class=mildest_class(min(cold, default=None), max(hot, default=None), catalog),
+        spaces=question.spaces,
+    )
+    return _between(question, cages, [line], catalog)
+
+
+def sold_length_m(length_m: float | None) -> float | None:
+    """The next length in m that an assembly is sold in; the length itself where none is that long."""
+    if length_m is None:
+        return None
+    return next((sold for sold in copper_figures().assembly_lengths.values_m if sold >= length_m), length_m)
+
+
+def _channels(question: Question, catalog: Catalog) -> Iterator[Draft]:
+    figures = copper_figures()
+    rate = question.rate_mbps
+    category: Category = question.category or ("Category 6A" if rate <= 10_000 else "Category 8")
+    row = figures.twisted_row(rate, category)
+    form: Literal["SFP", "SFP+"] = "SFP" if rate <= 1000 else "SFP+"
+    usual = figures.jack_row(form, rate)
+    known = any(one.rate_mbps == rate for one in figures.twisted)
+    if not known:
+        return
+    told: set[int] = set()
+    for sockets in product(
+        *(_sockets(wish, form, usual is not None, catalog) for wish in (question.near, question.far))
+    ):
+        modules = sockets.count("module")
+        if modules in told:
+            continue
+        told.add(modules)
+        words = {0: "", 1: ", a plug-in module at one end", 2: ", plug-in modules at both ends"}[modules]
+        reach_m = row.reach_m if row else 0.0
+        name = row.name if row else f"{question.rate_mbps // 1000}GBASE-T"
+        yield Draft(
+            key=f"{name} on {category}{words}",
+            application=name,
+            fiber=(category,),
+            medium="twisted pair",
+            links=(_channel(question, category, sockets, form, catalog),),
+            reach_m=min(reach_m, usual.reach_m) if modules and usual else reach_m,
+            speed_mbps=rate,
+            one_flow_mbps=rate,
+        )
+
+
+def _sockets(wish: PortWish, form: str, made: bool, catalog: Catalog) -> list[Socket]:
+    """How twisted pair meets a port: natively, by a plug-in module, or not at all."""
+    if wish.cage == NATIVE:
+        return ["native"]
+    if not wish.cage:
+        return ["native", "module"] if made else ["native"]
+    return ["module"] if made and form in catalog.cage(wish.cage).accepts else []
+
+
+def _channel(
+    question: Question,
+    category: Category,
+    sockets: tuple[Socket, ...],
+    form: Literal["SFP", "SFP+"],
+    catalog: Catalog,
+) -> Link:
+    outdoor = any(space in ("duct", "buried", "aerial", "wet", "sunlight") for space in question.spaces)
+    line = Twisted(length_m=question.length_m, category=category, spaces=question.spaces, outdoor=outdoor)
+    cord = Twisted(length_m=CORD_M, category=category)
+    short = question.length_m is not None and question.length_m <= CORD_ONLY_M and not question.category
+    if short:
+        middle: list[Element] = [line]
+    else:
+        middle = [cord, Outlet(label="P1"), line.model_copy(update={"fixed": True}), Outlet(label="P2"), cord]
+    cages: list[str] = []
+    for position, (wish, socket) in enumerate(zip((question.near, question.far), sockets, strict=True)):
+        cages.append(wish.cage or (NATIVE if socket == "native" else form))
+        if socket == "module":
+            jack = Jack(
+                form=form,
+                coding=coding_for(wish),
+                temperature_class=mildest_class(wish.coldest_c, wish.hottest_c, catalog),
+            )
+            middle.insert(len(middle) if position else 0, jack)
+    return _between(question, cages, middle, catalog)
+
+
+def _between(question: Question, cages: list[str], middle: list[Element], catalog: Catalog) -> Link:
+    rate = question.rate_mbps
+    return with_ids(
+        Link(
+            name=link_name(question),
+            wanted_rate_mbps=rate,
+            notes=notes_of(question),
+            elements=(
+                port_at(question.near, question.from_place, cages[0], rate, catalog),
+                *middle,
+                port_at(question.far, question.to_place, cages[1], rate, catalog),
+            ),
+        )
+    )

@@ -1,0 +1,162 @@
+"""Chains of glass: every application of the wanted speed on the glass that is there, or on new glass."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from functools import lru_cache
+
+from passerelle.core.catalog.records import Application, Space
+from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.house import HouseRules
+from passerelle.core.link.build import LinkEnd, build_link, cage_for
+from passerelle.core.link.chain import Link, glass
+from passerelle.core.link.elements import Cord, Element, Module, Port, Run
+from passerelle.core.match.environment import mildest_class
+from passerelle.core.selection.drafts import Draft, coding_for, link_name, notes_of, port_at
+from passerelle.core.selection.wish import PortWish, Question
+
+NEW_GRADES = ("OM4", "OS2")
+CORD_ONLY_M = 20.0
+_NOT_OF_JACKETS: tuple[Space, ...] = ("beside power", "between buildings")
+
+
+def glass_drafts(question: Question, catalog: Catalog, house: HouseRules) -> Iterator[Draft]:
+    """One draft for each application of the speed that the cages take, on each glass that it would run on.
+
+    Args:
+        question: what is asked.
+        catalog: the catalog as the house counts.
+        house: for how joints are made.
+    """
+    for application, fiber in _pairs(question, catalog):
+        yield Draft(
+            key=f"{application.name} on {' or '.join(fiber)}",
+            application=application.name,
+            fiber=fiber,
+            medium=application.family,
+            links=(_chain(question, application, fiber, catalog, house),),
+            reach_m=reach_on(application, fiber),
+            speed_mbps=application.rate_mbps,
+            one_flow_mbps=application.rate_mbps,
+        )
+
+
+def reach_on(application: Application, fiber: tuple[str, ...]) -> float:
+    """The shortest reach in m among the grades that the glass may be; 0 where the clause has none of them."""
+    rows = [application.row(grade) for grade in fiber]
+    return min((row.reach_m for row in rows if row), default=0.0)
+
+
+def _pairs(question: Question, catalog: Catalog) -> Iterator[tuple[Application, tuple[str, ...]]]:
+    cages = (question.near.cage, question.far.cage)
+    for application in catalog.applications.values():
+        second_side = application.partner is not None and application.partner < application.name
+        if application.rate_mbps != question.rate_mbps or application.fibers != question.strands or second_side:
+            continue
+        if question.application not in ("", application.name) or application.family not in question.media:
+            continue
+        if not all(_form_for(application, cage, catalog) for cage in cages):
+            continue
+        if question.fiber:
+            yield application, question.fiber
+        else:
+            grades = (question.grade,) if question.grade else NEW_GRADES
+            rows = (row for row in application.reaches if row.fiber in grades and row.launch == "any")
+            yield from ((application, (row.fiber,)) for row in rows)
+
+
+def _form_for(application: Application, cage: str, catalog: Catalog) -> str:
+    """The module form of the application that a cage takes; empty where none does."""
+    takes = catalog.cage(cage).accepts if cage else application.forms
+    return next((form for form in application.forms if form in takes), "")
+
+
+def _chain(
+    question: Question, application: Application, fiber: tuple[str, ...], catalog: Catalog, house: HouseRules
+) -> Link:
+    plain = _template(
+        application.name,
+        fiber,
+        question.near,
+        question.far,
+        question.length_m is not None and question.length_m <= CORD_ONLY_M and not question.fiber,
+        house.joint_school == "spliced",
+        question.spaces if not question.fiber else (),
+        catalog,
+    )
+    longest = max(glass(plain), key=lambda piece: isinstance(piece, Run))
+    elements: list[Element] = []
+    for position, element in enumerate(plain.elements):
+        if element is longest:
+            element = element.model_copy(update={"length_m": question.length_m})
+        elif isinstance(element, Port):
+            place = question.to_place if position else question.from_place
+            element = element.model_copy(update={"place": place})
+        elements.append(element)
+    return plain.model_copy(
+        update={"name": link_name(question), "notes": notes_of(question), "elements": tuple(elements)}
+    )
+
+
+@lru_cache(maxsize=4096)
+def _template(
+    name: str,
+    fiber: tuple[str, ...],
+    near: PortWish,
+    far: PortWish,
+    cord_only: bool,
+    pigtails: bool,
+    spaces: tuple[Space, ...],
+    catalog: Catalog,
+) -> Link:
+    """The chain without names and length: the same for all distances and places."""
+    application = catalog.application(name)
+    usual = cage_for(catalog, name)
+    cages = (near.cage or usual, far.cage or usual)
+    rate = application.rate_mbps
+    link = build_link(
+        "-",
+        LinkEnd("", "", cages[0], (rate,)),
+        LinkEnd("", "", cages[1], (rate,)),
+        name,
+        fiber,
+        None,
+        catalog,
+        cord_only=cord_only,
+        pigtails=pigtails,
+        wanted_rate_mbps=rate,
+    )
+    offset = {catalog.fiber(g).family for g in fiber} == {"multimode"} and all(
+        row is not None and row.launch == "offset-launch" for row in map(application.row, fiber)
+    )
+    last = len(link.elements) - 1
+    elements: list[Element] = []
+    for position, element in enumerate(link.elements):
+        wish, cage = (near, cages[0]) if position < last / 2 else (far, cages[1])
+        if isinstance(element, Port):
+            element = port_at(wish, "", cage, rate, catalog).model_copy(update={"id": element.id})
+        elif isinstance(element, Module):
+            form = _form_for(application, cage, catalog)
+            element = element.model_copy(
+                update={
+                    "form": "" if form == application.forms[0] else form,
+                    "coding": coding_for(wish),
+                    "temperature_class": mildest_class(wish.coldest_c, wish.hottest_c, catalog),
+                }
+            )
+        elif isinstance(element, Run) and spaces:
+            element = element.model_copy(
+                update={"spaces": spaces, "construction": construction_for(spaces, catalog)}
+            )
+        elif isinstance(element, Cord) and not cord_only:
+            leg = {2: "left", last - 2: "right"}.get(position) if offset else None
+            element = element.model_copy(update={"offset_launch": leg, "matches_run": len(fiber) > 1})
+        elements.append(element)
+    return link.model_copy(update={"elements": tuple(elements)})
+
+
+def construction_for(spaces: tuple[Space, ...], catalog: Catalog) -> str:
+    """The first construction whose jacket is made for all of these and which has no metal; empty where none is."""
+    needed = {space for space in spaces if space not in _NOT_OF_JACKETS}
+    fits = (c.name for c in catalog.constructions.values() if needed <= set(c.spaces) and not c.metal)
+    return next(fits, "")

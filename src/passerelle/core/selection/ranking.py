@@ -1,0 +1,172 @@
+"""The order of answers: by verdict, then by what counts, and the sentence that says why."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+from passerelle.core.batch import Figures
+from passerelle.core.catalog.records import Family
+from passerelle.core.findings import Verdict
+from passerelle.core.house import HouseRules
+from passerelle.core.link.chain import glass
+from passerelle.core.link.elements import Panel, Splice, Twisted
+from passerelle.core.selection.cost import Cost
+from passerelle.core.selection.drafts import Draft
+from passerelle.core.selection.wish import Question, RankBy
+from passerelle.core.units import format_db, format_length
+
+_RANKED: dict[RankBy, str] = {
+    "cost": "the smallest cost",
+    "margin": "the widest margin",
+    "later speed": "what carries the later speed too",
+}
+_TOOLS = (
+    "nothing but hands",
+    "an inspection scope and cleaning tools",
+    "a termination tool and a tester",
+    "a splicer",
+)
+
+
+@dataclass(frozen=True)
+class Judged:
+    """A draft with its figures, its cost, and what carries the later speed on the same medium."""
+
+    draft: Draft
+    figures: Figures
+    cost: Cost
+    later: str = ""
+
+    @property
+    def strands(self) -> int:
+        """How many strands it takes."""
+        return self.draft.count * max((piece.strands for piece in glass(self.draft.links[0])), default=0)
+
+    @property
+    def skill(self) -> int:
+        """0 plugged by hand, 1 inspected and cleaned, 2 terminated on site, 3 spliced on site."""
+        pieces = [e for link in self.draft.links for e in link.elements]
+        if any(isinstance(e, Splice) for e in pieces):
+            return 3
+        if any(isinstance(e, Twisted) and e.fixed for e in pieces):
+            return 2
+        return 1 if any(isinstance(e, Panel) or e.kind == "cord" for e in pieces) else 0
+
+    @property
+    def tools(self) -> str:
+        """What is needed to build it."""
+        return _TOOLS[self.skill]
+
+
+def ranked(fit: Sequence[Judged], question: Question, house: HouseRules) -> list[Judged]:
+    """The answers in their order: the verdict first, then what the question ranks by, then the house's school."""
+    scores = _scores(fit, question)
+
+    def order(one: Judged) -> tuple[float | bool, ...]:
+        wish: dict[RankBy, float] = {
+            "school": 0.0,
+            "cost": one.cost.total,
+            "margin": -_margin(one),
+            "later speed": 0.0 if one.later else 1.0,
+            "weights": scores.get(one.draft.key, 0.0),
+        }
+        return (-one.figures.verdict.rank, wish[question.rank_by], *by_school(one, house))
+
+    return sorted(fit, key=order)
+
+
+def by_school(one: Judged, house: HouseRules) -> tuple[float | bool, ...]:
+    """The school's kind of glass, then the other, then copper; one link before several; certain before guessed."""
+    first: Family = "single-mode" if house.fiber_school == "single-mode everywhere" else "multimode"
+    glass = one.draft.medium in ("multimode", "single-mode")
+    reach = one.draft.reach_m
+    return (
+        one.draft.kind not in ("one link", "converter"),
+        0 if one.draft.medium == first else 1 if glass else 2,
+        one.figures.on_estimate,
+        reach if one.figures.length_m is not None else -reach,
+    )
+
+
+_CRITERIA: dict[str, Callable[[Judged], float]] = {
+    "cost": lambda one: one.cost.total,
+    "margin": lambda one: -min(_margin(one), 10.0),
+    "later": lambda one: 0.0 if one.later else 1.0,
+    "strands": lambda one: float(one.strands),
+    "tools": lambda one: float(one.skill),
+}
+
+
+def _shares(fit: Sequence[Judged]) -> dict[str, dict[str, float]]:
+    """For each criterion where each answer stands between the best (0) and the worst (1)."""
+    found: dict[str, dict[str, float]] = {}
+    for name, value in _CRITERIA.items():
+        values = {one.draft.key: value(one) for one in fit}
+        low, high = min(values.values(), default=0.0), max(values.values(), default=0.0)
+        span = high - low
+        found[name] = {key: (v - low) / span if span else 0.0 for key, v in values.items()}
+    return found
+
+
+def _scores(fit: Sequence[Judged], question: Question) -> dict[str, float]:
+    if question.rank_by != "weights":
+        return {}
+    shares, weights = _shares(fit), dict(question.weights)
+    return {one.draft.key: sum(weights[name] * shares[name][one.draft.key] for name in _CRITERIA) for one in fit}
+
+
+def _margin(one: Judged) -> float:
+    """The margin in dB; copper has none in dB and counts as none."""
+    return one.figures.margin_db if one.figures.margin_db is not None else -1.0
+
+
+def why(fit: Sequence[Judged], question: Question, house: HouseRules) -> str:
+    """One sentence or two on why the first is first."""
+    if not fit:
+        return "Nothing in the catalog answers this."
+    first = fit[0]
+    medium = " or ".join(first.draft.fiber)
+    if question.length_m is None:
+        reach = f"it reaches up to {format_length(first.draft.reach_m)} on {medium}; give the length for a verdict"
+    else:
+        margin = f", margin {format_db(first.figures.margin_db)}" if first.figures.margin_db is not None else ""
+        reach = f"it reaches {format_length(first.draft.reach_m)} on {medium}{margin}"
+    school = "the glass that is there" if question.fiber else f"the house's school, {house.fiber_school}"
+    reach_word = "longest" if question.length_m is None else "shortest"
+    if question.rank_by == "weights":
+        by = f"then {_weighed(fit, question)}, "
+    else:
+        by = "" if question.rank_by == "school" else f"then {_RANKED[question.rank_by]}, "
+    order = f"ordered by verdict, {by}then {school}, then the {reach_word} reach."
+    passed = _passed_over(fit, house) if question.rank_by == "school" else ""
+    return f"{first.draft.application} first: {reach}; {order}{passed}"
+
+
+def _weighed(fit: Sequence[Judged], question: Question) -> str:
+    weights = {name: weight for name, weight in dict(question.weights).items() if weight > 0}
+    if not weights:
+        return "weights that are all zero"
+    told = ", ".join(f"{name} {weight:g}" for name, weight in weights.items())
+    if len(fit) < 2:
+        return f"weights ({told})"
+    shares = _shares(fit)
+    a, b = fit[0].draft.key, fit[1].draft.key
+    leads = {name: weights[name] * (shares[name][b] - shares[name][a]) for name in weights}
+    best = max(leads, key=lambda name: leads[name])
+    led = f"; {best} puts it before {fit[1].draft.key}" if leads[best] > 0 else ""
+    return f"weights ({told}{led})"
+
+
+def _passed_over(fit: Sequence[Judged], house: HouseRules) -> str:
+    """What the house's school would have liked better, had its margin been wider."""
+    here = by_school(fit[0], house)[:2]
+    liked = [one for one in fit[1:] if by_school(one, house)[:2] < here]
+    if not liked or fit[0].figures.verdict is not Verdict.PASS:
+        return ""
+    best = min(liked, key=lambda one: (-one.figures.verdict.rank, *by_school(one, house)))
+    margin = format_db(best.figures.margin_db) if best.figures.margin_db is not None else "no margin"
+    return (
+        f" {best.draft.application} on {' or '.join(best.draft.fiber)} also works, with {margin} inside the house "
+        f"margin of {house.margin_db:g} dB."
+    )
