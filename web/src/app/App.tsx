@@ -1,6 +1,6 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
-import { useEffect } from "react";
-import { Navigate, Route, Routes, useLocation, useParams } from "react-router";
+import { type ReactNode, useEffect } from "react";
+import { Navigate, Route, Routes, useLocation, useParams, useSearchParams } from "react-router";
 
 import { CatalogPage } from "../catalog/CatalogPage";
 import { ExchangePage } from "../exchange/ExchangePage";
@@ -21,6 +21,7 @@ import { ScopePage } from "../site/ScopePage";
 import { SitePage } from "../site/SitePage";
 import { StrandPage } from "../site/StrandPage";
 import { useSettings } from "../shared/settings";
+import { QuestionPage } from "../start/QuestionPage";
 import { Header } from "./Header";
 import { HistoryPage } from "./HistoryPage";
 import { HouseRulesPage } from "./HouseRulesPage";
@@ -74,17 +75,19 @@ function FirstLink({ projectId }: { projectId: number | undefined }) {
   return (
     <>
       <Ladder projectId={projectId} current={undefined} />
-      <Box p={6} maxW="60ch">
-        {links.isSuccess ? (
-          <Text>
-            No links yet. Press New link on the left and answer three questions: for example from "Harbor office" to
-            "Cold store", 185 m, 10 Gb/s. Passerelle draws the whole chain and says at once whether it will light.
-          </Text>
-        ) : (
-          <Text color="fg.muted">Reading the links …</Text>
-        )}
-        <ProblemNote error={links.error} />
-      </Box>
+      <Asked projectId={projectId}>
+        <Box p={6} maxW="60ch">
+          {links.isSuccess ? (
+            <Text>
+              No links yet. Press New link on the left and answer three questions: for example from "Harbor office" to
+              "Cold store", 185 m, 10 Gb/s. Passerelle draws the whole chain and says at once whether it will light.
+            </Text>
+          ) : (
+            <Text color="fg.muted">Reading the links …</Text>
+          )}
+          <ProblemNote error={links.error} />
+        </Box>
+      </Asked>
     </>
   );
 }
@@ -100,14 +103,25 @@ function Desk({ projectId }: { projectId: number | undefined }) {
   return (
     <>
       <Ladder projectId={projectId} current={id} />
-      {link.data ? (
-        <LinkView key={id} detail={link.data} />
-      ) : (
-        <Box p={6}>
-          {link.isPending && <Text color="fg.muted">Reading the link …</Text>}
-          <ProblemNote error={link.error} />
-        </Box>
-      )}
+      <Asked projectId={projectId}>
+        {link.data ? (
+          <LinkView key={id} detail={link.data} />
+        ) : (
+          <Box p={6}>
+            {link.isPending && <Text color="fg.muted">Reading the link …</Text>}
+            <ProblemNote error={link.error} />
+          </Box>
+        )}
+      </Asked>
     </>
   );
+}
+
+/** The question and its answers while one is asked, else what stands there. */
+function Asked({ projectId, children }: { projectId: number | undefined; children: ReactNode }) {
+  const [params, setParams] = useSearchParams();
+  const like = params.get("like");
+  if (!params.has("new") && like === null) return children;
+  const close = () => setParams((before) => new URLSearchParams([...before].filter(([key]) => !["new", "like", "glass"].includes(key))), { replace: true });
+  return <QuestionPage key={like ?? "new"} projectId={projectId} like={like ?? ""} onClose={close} />;
 }

@@ -57,7 +57,7 @@ export function Ladder({ projectId, current }: { projectId: number | undefined; 
             onKeyDown={(event) => event.key === "Enter" && rows[0] && navigate(`/links/${rows[0].id}`)}
           />
         </Flex>
-        <NewLink projectId={projectId} />
+        <NewLink />
         <ProblemNote error={links.error} />
       </Box>
       <Box ref={box} flex="1" minH={0} overflowY="auto">

@@ -4,8 +4,9 @@ import { useState } from "react";
 import { type Element, type Kind, call } from "../shared/api";
 import { ProblemNote } from "../shared/ProblemNote";
 import type { EditWish } from "../shared/queries";
+import { kindName } from "./names";
 
-const KINDS: Exclude<Kind, "port">[] = ["cord", "panel", "run", "splice", "pigtail", "attenuator", "module"];
+const KINDS: Exclude<Kind, "port">[] = ["cord", "panel", "run", "splice", "pigtail", "attenuator", "module", "twisted", "outlet", "jack", "assembly"];
 
 /** Puts a piece in beside the one in hand; the api makes it fit its neighbors. */
 export function InsertMenu({ linkId, after, label, edit }: { linkId: number; after: string; label: string; edit: (wish: EditWish) => void }) {
@@ -31,7 +32,7 @@ export function InsertMenu({ linkId, after, label, edit }: { linkId: number; aft
         <Flex gap={1} wrap="wrap" mt={1} role="group" aria-label={`${label}: kind of piece`}>
           {KINDS.map((kind) => (
             <Button key={kind} size="xs" variant="subtle" onClick={() => void insert(kind)}>
-              {kind}
+              {kindName(kind)}
             </Button>
           ))}
         </Flex>

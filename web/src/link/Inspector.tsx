@@ -15,7 +15,7 @@ interface Props {
   onSelect: (id: string | null) => void;
 }
 
-const TURNS: Element["kind"][] = ["cord", "run", "pigtail", "attenuator"];
+const TURNS: Element["kind"][] = ["cord", "run", "pigtail", "attenuator", "assembly"];
 
 /** The piece in hand: its fields, changed in place, and what can be done with it. */
 export function Inspector({ detail, piece, catalog, edit, onSelect }: Props) {

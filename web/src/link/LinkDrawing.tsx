@@ -31,6 +31,7 @@ export function LinkDrawing({ detail, catalog, selected, onSelect, onMove, way, 
   }, []);
   const { link, review } = detail;
   const { places, width } = layoutChain(link.elements, available);
+  const copper = link.elements.some((e) => e.kind === "twisted" || e.kind === "assembly");
   const direction = review.directions.find((d) => d.direction === way);
 
   function walk(event: KeyboardEvent, element: Element) {
@@ -61,20 +62,24 @@ export function LinkDrawing({ detail, catalog, selected, onSelect, onMove, way, 
             onKey={walk}
             catalog={catalog}
           />
-          <Flex align="center" gap={2} mt={1} mb={1} wrap="wrap" position="sticky" left={0} width={`${available}px`}>
-            <Text fontWeight={600} fontSize="13px">Light</Text>
-            <Text color="fg.muted" fontSize="12px">
-              average power, strongest to weakest case{direction ? `, ${direction.wavelengths_nm.join("/")} nm` : ""}; under a step its worst loss in dB
-            </Text>
-            <Button size="xs" variant="outline" onClick={() => onWay(way === "right" ? "left" : "right")}>
-              {way === "right" ? "left to right" : "right to left"} ⇄
-            </Button>
-          </Flex>
+          {!copper && (
+            <Flex align="center" gap={2} mt={1} mb={1} wrap="wrap" position="sticky" left={0} width={`${available}px`}>
+              <Text fontWeight={600} fontSize="13px">Light</Text>
+              <Text color="fg.muted" fontSize="12px">
+                average power, strongest to weakest case{direction ? `, ${direction.wavelengths_nm.join("/")} nm` : ""}; under a step its worst loss in dB
+              </Text>
+              <Button size="xs" variant="outline" onClick={() => onWay(way === "right" ? "left" : "right")}>
+                {way === "right" ? "left to right" : "right to left"} ⇄
+              </Button>
+            </Flex>
+          )}
           {direction ? (
             <LightLens direction={direction} places={places} glass={new Set(link.elements.filter(isGlass).map((e) => e.id))} width={width} selected={selected?.id ?? null} complete={review.complete} />
           ) : (
             <Text py={8} color="fg.muted">
-              Light can be drawn when there is a module at each end and fiber between them.
+              {copper
+                ? "No light to draw: this link runs without glass, and its limit is the length."
+                : "Light can be drawn when there is a module at each end and fiber between them."}
             </Text>
           )}
         </Box>

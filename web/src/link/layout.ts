@@ -19,6 +19,10 @@ const WIDTH: Record<Kind, number> = {
   splice: 30,
   pigtail: 60,
   attenuator: 42,
+  twisted: 84,
+  outlet: 38,
+  jack: 52,
+  assembly: 220,
 };
 
 /** How far pieces may be drawn narrower before the chain is scrolled instead. */
@@ -27,13 +31,14 @@ const TIGHTEST = 0.68;
 /** Places of all pieces from left to right; runs take what room is left, and all shrink a little where it is short. */
 export function layoutChain(elements: readonly Element[], available: number): { places: Place[]; width: number } {
   const natural = elements.reduce((sum, e) => sum + WIDTH[e.kind], 0);
-  const runs = elements.filter((e) => e.kind === "run").length;
+  const long = (e: Element) => e.kind === "run" || (e.kind === "twisted" && e.fixed);
+  const runs = elements.filter(long).length;
   const room = available - GUTTER_LEFT - GUTTER_RIGHT;
   const scale = Math.min(1, Math.max(TIGHTEST, room / Math.max(natural, 1)));
   const extra = runs > 0 && room > natural ? (room - natural) / runs : 0;
   let x = GUTTER_LEFT;
   const places = elements.map((element) => {
-    const w = WIDTH[element.kind] * scale + (element.kind === "run" ? extra : 0);
+    const w = WIDTH[element.kind] * scale + (long(element) ? extra : 0);
     const place = { id: element.id, x, w };
     x += w;
     return place;

@@ -21,13 +21,31 @@ export function caption(e: Element, unit: LengthUnit, catalog: Catalog | undefin
       return [e.label || "splice", ""];
     case "attenuator":
       return [`${e.value_db} dB`, ""];
+    case "twisted":
+      return [lengthText(e.length_m, unit), e.category.replace("Category", "Cat.")];
+    case "outlet":
+      return [e.label || "outlet", "8-way"];
+    case "jack":
+      return [`${e.form} jack`, e.rates_mbps?.length ? e.rates_mbps.map(rateText).join(", ") : ""];
+    case "assembly":
+      return [`${lengthText(e.length_m, unit)}, ${e.made}`, `${e.left_form} to ${e.right_form}${e.legs > 1 ? `, one of ${e.legs} legs` : ""}, ${rateText(e.rate_mbps)}`];
   }
 }
+
+/** Kinds whose word in the record is not what one says. */
+const NAMES: Partial<Record<Element["kind"], string>> = {
+  twisted: "twisted pair",
+  jack: "twisted-pair module",
+  assembly: "direct-attach assembly",
+};
+
+/** A kind of piece as one says it. */
+export const kindName = (kind: Element["kind"]): string => NAMES[kind] ?? kind;
 
 /** A piece in one phrase, for lists and screen readers. */
 export function pieceName(e: Element): string {
   const label = e.kind === "module" ? e.application : (e.label ?? "");
-  return `${e.kind} ${label}`.trim();
+  return `${kindName(e.kind)} ${label}`.trim();
 }
 
 /** A plug in words: shape and polish. */

@@ -4,15 +4,19 @@ from __future__ import annotations
 
 from typing import Literal
 
+from passerelle.core.catalog.copper import copper_figures
 from passerelle.core.catalog.records import Polish
 from passerelle.core.catalog.shelves import Catalog
-from passerelle.core.link.chain import Link, glass, modules
+from passerelle.core.link.chain import Link, glass, modules, ports
 from passerelle.core.link.edits import EditError
 from passerelle.core.link.elements import (
+    Assembly,
     Attenuator,
     Cord,
     Element,
+    Jack,
     Module,
+    Outlet,
     Panel,
     Pigtail,
     Plug,
@@ -20,10 +24,23 @@ from passerelle.core.link.elements import (
     Shape,
     Splice,
     Strands,
+    Twisted,
 )
 from passerelle.core.match.joints import Bare, Face, Nothing, Receptacle, Side, face
 
-Insertable = Literal["module", "cord", "panel", "run", "splice", "pigtail", "attenuator"]
+Insertable = Literal[
+    "module",
+    "cord",
+    "panel",
+    "run",
+    "splice",
+    "pigtail",
+    "attenuator",
+    "twisted",
+    "outlet",
+    "jack",
+    "assembly",
+]
 USUAL_CORD_M = 2.0
 USUAL_PIGTAIL_M = 1.5
 USUAL_PAD_DB = 5.0
@@ -76,6 +93,36 @@ def fitting_piece(link: Link, after: str, kind: Insertable, catalog: Catalog) ->
             side: Side = "right" if towards_right and not isinstance(left, Receptacle) else "left"
             shape = shapes[1] if side == "right" else shapes[0]
             return Attenuator(value_db=USUAL_PAD_DB, shape=shape, polish=polish, plug_side=side)
+        case "twisted":
+            return Twisted(length_m=USUAL_CORD_M)
+        case "outlet":
+            return Outlet()
+        case "jack":
+            return Jack(form="SFP" if _fastest(link, catalog) <= 1000 else "SFP+")
+        case "assembly":
+            return _fitting_assembly(link, catalog)
+
+
+def _fastest(link: Link, catalog: Catalog) -> int:
+    """The fastest speed in Mb/s that both ports can run, or their cages could."""
+    ends = ports(link)
+    common = set.intersection(*(set(port.rates_mbps) for port in ends)) if ends else set()
+    return max(common, default=min((catalog.cage(port.cage).max_rate_mbps for port in ends), default=10_000))
+
+
+def _fitting_assembly(link: Link, catalog: Catalog) -> Assembly:
+    """The fastest direct-attach assembly of one leg that both cages take, a metre long."""
+    ends = ports(link)
+    takes = [set(catalog.cage(port.cage).accepts) for port in ends]
+    rows = [
+        row
+        for row in copper_figures().assembly
+        if row.legs == 1 and row.rate_mbps <= _fastest(link, catalog) and all(row.form in some for some in takes)
+    ]
+    row = max(rows, key=lambda one: one.rate_mbps, default=None)
+    if row is None:
+        return Assembly(length_m=1.0)
+    return Assembly(length_m=1.0, made=row.made, left_form=row.form, right_form=row.form, rate_mbps=row.rate_mbps)
 
 
 def _facing(link: Link, position: int, side: Side, catalog: Catalog) -> Face:

@@ -1,27 +1,18 @@
-import { type Catalog, type Element, call } from "../../shared/api";
-import { lengthInput, withUnit } from "../../shared/format";
-import { useSettings } from "../../shared/settings";
+import type { Catalog, Element } from "../../shared/api";
 import { ChoiceField } from "./ChoiceField";
 import { CandidatesField } from "./CandidatesField";
 import { Crossed, type SetValues } from "./PieceFields";
+import { LengthField } from "./LengthField";
 import { PlugField } from "./PlugField";
-import { TypedField } from "./TypedField";
+import { SpacesField } from "./SpacesField";
 
 type Glass = Extract<Element, { kind: "cord" | "run" | "pigtail" }>;
 
 /** Length as people type it, grade or candidates, plugs at both ends, polarity. */
 export function GlassFields({ piece, catalog, set }: { piece: Glass; catalog?: Catalog; set: SetValues }) {
-  const { unit } = useSettings();
-  const typed = (text: string) => withUnit(text.trim(), unit);
   return (
     <>
-      <TypedField
-        label="length"
-        value={lengthInput(piece.length_m, unit)}
-        placeholder={unit === "ft" ? "1250 ft" : "320 m"}
-        check={async (text) => (text.trim() ? (await call<{ metres: string }>(`/length?text=${encodeURIComponent(typed(text))}`)).metres : "")}
-        onCommit={(text) => set({ length_m: text.trim() ? typed(text) : null })}
-      />
+      <LengthField value={piece.length_m} set={set} />
       <CandidatesField value={piece.fiber ?? []} catalog={catalog} onChange={(fiber) => set({ fiber })} />
       <PlugField label="left end" value={piece.left} bareAllowed={piece.kind !== "cord"} onChange={(left) => set({ left })} />
       <PlugField label="right end" value={piece.right} bareAllowed={piece.kind !== "cord"} onChange={(right) => set({ right })} />
@@ -39,6 +30,14 @@ export function GlassFields({ piece, catalog, set }: { piece: Glass; catalog?: C
           onChange={(leg) => set({ offset_launch: leg || null })}
         />
       )}
+      {piece.kind === "cord" && piece.fiber.length > 1 && (
+        <ChoiceField
+          label="bought"
+          value={piece.matches_run ? "match" : "own"}
+          options={[["own", "it is one of these"], ["match", "to match the run, once that is read"]]}
+          onChange={(word) => set({ matches_run: word === "match" })}
+        />
+      )}
       {piece.kind === "run" && (
         <ChoiceField
           label="built"
@@ -47,6 +46,7 @@ export function GlassFields({ piece, catalog, set }: { piece: Glass; catalog?: C
           onChange={(construction) => set({ construction })}
         />
       )}
+      {piece.kind === "run" && <SpacesField value={piece.spaces} onChange={(spaces) => set({ spaces })} />}
       {piece.kind !== "pigtail" && piece.strands !== 1 && <Crossed value={piece.crossed ?? false} set={set} />}
     </>
   );

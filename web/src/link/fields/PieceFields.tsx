@@ -2,6 +2,7 @@ import type { Catalog, Element } from "../../shared/api";
 import { rateText } from "../../shared/format";
 import { LOSS_CLASSES } from "../../shared/lossClasses";
 import { ChoiceField } from "./ChoiceField";
+import { CopperFields } from "./CopperFields";
 import { GlassFields } from "./GlassFields";
 import { PortFields } from "./PortFields";
 import { TypedField } from "./TypedField";
@@ -10,7 +11,7 @@ export type SetValues = (values: Record<string, unknown>) => unknown;
 
 const SHAPES = ["LC", "SC", "ST", "FC"];
 const POLISHES = ["PC", "UPC", "APC"];
-const TEMPERATURES = [
+export const TEMPERATURES = [
   ["unknown", "class not known"],
   ["commercial", "commercial, 0 to 70 °C"],
   ["extended", "extended, −20 to 85 °C"],
@@ -79,6 +80,12 @@ function OwnFields({ piece, catalog, set }: { piece: Element; catalog?: Catalog;
           <ChoiceField label="polish" value={piece.polish} options={POLISHES} onChange={(polish) => set({ polish })} />
         </>
       );
+    case "outlet":
+      return null;
+    case "twisted":
+    case "jack":
+    case "assembly":
+      return <CopperFields piece={piece} catalog={catalog} set={set} />;
     default:
       return <GlassFields piece={piece} catalog={catalog} set={set} />;
   }

@@ -1,10 +1,7 @@
-import { Flex, chakra } from "@chakra-ui/react";
-
 import type { Catalog, Element } from "../../shared/api";
-import { rateText } from "../../shared/format";
 import { ChoiceField } from "./ChoiceField";
 import type { SetValues } from "./PieceFields";
-import { Row } from "./Row";
+import { RatesField } from "./RatesField";
 import { TypedField } from "./TypedField";
 
 type Port = Extract<Element, { kind: "port" }>;
@@ -22,39 +19,14 @@ const WATER = [
   ["flooded", "flooded at times"],
 ] as const;
 const degrees = (text: string) => (text.trim() ? text.trim().replace("−", "-").replace(",", ".") : null);
-const RATES = [100, 1000, 10000, 25000, 40000, 50000, 100000, 200000, 400000];
 
 /** Where the port is, what it takes, and which speeds it can be set to. */
 export function PortFields({ piece, catalog, set }: { piece: Port; catalog?: Catalog; set: SetValues }) {
-  const rates = piece.rates_mbps ?? [];
-  const toggle = (rate: number) =>
-    set({ rates_mbps: rates.includes(rate) ? rates.filter((r) => r !== rate) : [...rates, rate].toSorted((a, b) => a - b) });
   return (
     <>
       <TypedField label="place" value={piece.place ?? ""} onCommit={(place) => set({ place })} />
       <ChoiceField label="cage" value={piece.cage} options={catalog?.cages.map((c) => c.name) ?? [piece.cage]} onChange={(cage) => set({ cage })} />
-      <Row label="speeds">
-        <Flex gap={1} wrap="wrap" role="group" aria-label="Speeds that the port can be set to">
-          {RATES.map((rate) => (
-            <chakra.button
-              key={rate}
-              type="button"
-              aria-pressed={rates.includes(rate)}
-              onClick={() => toggle(rate)}
-              className="figures"
-              fontSize="11.5px"
-              px="5px"
-              borderWidth="1px"
-              borderRadius="l2"
-              borderColor={rates.includes(rate) ? "fg" : "border"}
-              bg={rates.includes(rate) ? "fg" : "bg.panel"}
-              color={rates.includes(rate) ? "bg" : "fg"}
-            >
-              {rateText(rate)}
-            </chakra.button>
-          ))}
-        </Flex>
-      </Row>
+      <RatesField label="speeds" value={piece.rates_mbps ?? []} onChange={(rates_mbps) => set({ rates_mbps })} />
       <ChoiceField
         label="accepts"
         value={piece.coding_policy ?? "any"}

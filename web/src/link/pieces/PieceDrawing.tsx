@@ -1,5 +1,6 @@
 import type { Catalog, Element } from "../../shared/api";
 import { PLUG_COLORS, jacketColor } from "../../shared/colors";
+import { AssemblyDrawing, Contacts, Jack, TwistedDrawing } from "./CopperDrawing";
 import { GlassDrawing } from "./GlassDrawing";
 import { MIDDLE, PlugShape } from "./PlugShape";
 
@@ -23,6 +24,14 @@ function drawing(piece: Element, w: number, atLeft: boolean, catalog?: Catalog) 
       return <Module w={w} atLeft={atLeft} />;
     case "panel":
       return <Panel w={w} />;
+    case "outlet":
+      return <Panel w={w} eight />;
+    case "jack":
+      return <Jack w={w} atLeft={atLeft} />;
+    case "twisted":
+      return <TwistedDrawing w={w} fixed={piece.fixed} />;
+    case "assembly":
+      return <AssemblyDrawing w={w} optical={piece.made === "active optical"} legs={piece.legs} />;
     case "splice":
       return <Splice w={w} crossed={piece.crossed ?? false} />;
     case "attenuator":
@@ -57,7 +66,7 @@ function Module({ w, atLeft }: { w: number; atLeft: boolean }) {
   );
 }
 
-function Panel({ w }: { w: number }) {
+function Panel({ w, eight = false }: { w: number; eight?: boolean }) {
   const middle = w / 2;
   const bricks = [8, 16, 24, 68, 76, 84];
   return (
@@ -67,7 +76,7 @@ function Panel({ w }: { w: number }) {
         <path key={y} d={`M${middle - 5} ${y + 3}l10 -6`} stroke={INK} strokeWidth="0.7" />
       ))}
       <rect x={middle - 15} y={MIDDLE - 17} width="30" height="34" fill="var(--chakra-colors-bg-panel)" stroke={INK} />
-      <path d={`M${middle} ${MIDDLE - 13}v26`} stroke={INK} strokeDasharray="2 2" />
+      {eight ? <Contacts x={middle - 8} y={MIDDLE - 6} /> : <path d={`M${middle} ${MIDDLE - 13}v26`} stroke={INK} strokeDasharray="2 2" />}
     </>
   );
 }

@@ -203,7 +203,7 @@ export interface paths {
         put?: never;
         /**
          * Create Link
-         * @description Make a complete chain from a few answers and add it to the project. 422 when nothing answers.
+         * @description Make the links of an answer and add them to the project as one entry; the first is told. 422 without one.
          */
         post: operations["create_link_api_v1_projects__project_id__links_post"];
         delete?: never;
@@ -1289,7 +1289,7 @@ export interface components {
         };
         /**
          * Answer
-         * @description The options, best first, why the first is first, what was ruled out, and what copper would do.
+         * @description The options, best first, why the first is first, what was ruled out, and what to fall back on.
          */
         Answer: {
             /** Options */
@@ -1299,10 +1299,10 @@ export interface components {
             /** Ruled Out */
             ruled_out: components["schemas"]["RuledOut"][];
             /**
-             * Copper
+             * Fallbacks
              * @default []
              */
-            copper: components["schemas"]["CopperAnswer"][];
+            fallbacks: string[];
         };
         /**
          * Answered
@@ -1392,6 +1392,83 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * Assembly
+         * @description A direct-attach assembly: a cable with a module's plug fixed to each end, bought at its length.
+         *
+         *     ``rate_mbps`` is the rate of one leg. Of an assembly with several ``legs`` the link is one leg of it; the plug
+         *     of a quad form is in the fast port. ``reach_m`` is its datasheet's; None counts the usual longest of its make.
+         */
+        Assembly: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "assembly";
+            /**
+             * Id
+             * @default
+             */
+            id: string;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /** Length M */
+            length_m?: number | null;
+            /**
+             * Made
+             * @default passive copper
+             * @enum {string}
+             */
+            made: "passive copper" | "active copper" | "active optical";
+            /**
+             * Left Form
+             * @default SFP+
+             */
+            left_form: string;
+            /**
+             * Right Form
+             * @default SFP+
+             */
+            right_form: string;
+            /**
+             * Rate Mbps
+             * @default 10000
+             */
+            rate_mbps: number;
+            /**
+             * Legs
+             * @default 1
+             * @enum {integer}
+             */
+            legs: 1 | 2 | 4;
+            /** Reach M */
+            reach_m?: number | null;
+            /**
+             * Left Coding
+             * @default
+             */
+            left_coding: string;
+            /**
+             * Right Coding
+             * @default
+             */
+            right_coding: string;
+            /**
+             * Temperature Class
+             * @default unknown
+             * @enum {string}
+             */
+            temperature_class: "unknown" | "commercial" | "extended" | "industrial";
+            /**
+             * Spaces
+             * @description what the piece passes through; empty when nothing is known
+             * @default []
+             */
+            spaces: ("indoors" | "plenum" | "riser" | "duct" | "buried" | "aerial" | "wet" | "sunlight" | "beside power" | "between buildings")[];
         };
         /**
          * Attenuator
@@ -1958,21 +2035,22 @@ export interface components {
             /** Description */
             description: string;
             /** Spaces */
-            spaces: string[];
+            spaces: ("indoors" | "plenum" | "riser" | "duct" | "buried" | "aerial" | "wet" | "sunlight" | "beside power" | "between buildings")[];
             /** Metal */
             metal: boolean;
             source: components["schemas"]["Source"];
         };
         /**
-         * CopperAnswer
-         * @description One application on copper against a question: whether it reaches, and the one reason where it does not.
+         * Copper
+         * @description Annealed copper at 20 °C: resistivity in Ω·mm²/m and its temperature coefficient per kelvin.
          */
-        CopperAnswer: {
-            copper: components["schemas"]["passerelle__core__selection__copper__Copper"];
-            /** Fits */
-            fits: boolean;
-            /** Why */
-            why: string;
+        Copper: {
+            /** Temperature Coefficient Per K */
+            temperature_coefficient_per_k: number;
+            coefficient_source: components["schemas"]["Source"];
+            /** Resistivity Ohm Mm2 Per M */
+            resistivity_ohm_mm2_per_m: number;
+            resistivity_source: components["schemas"]["Source"];
         };
         /**
          * Cord
@@ -1980,6 +2058,8 @@ export interface components {
          *
          *     ``offset_launch`` makes it a mode-conditioning cord and names the end with the single-mode leg, which
          *     belongs on a transmitter; ``fiber`` is then the multimode grade that the cord is made for.
+         *     ``matches_run``: the cord is bought when the grade of the run has been read, to match it; until then it has
+         *     the candidates of the run, and whichever of them the run is, the cord is too.
          */
         Cord: {
             /**
@@ -2020,10 +2100,15 @@ export interface components {
             strands: 1 | 2;
             /** Offset Launch */
             offset_launch?: ("left" | "right") | null;
+            /**
+             * Matches Run
+             * @default false
+             */
+            matches_run: boolean;
         };
         /**
          * Cost
-         * @description What a chain costs in the project's own units: pieces, work, both, and the lines.
+         * @description What an answer costs in the project's own units: pieces, work, both, and the lines.
          */
         Cost: {
             /** Material */
@@ -2037,7 +2122,7 @@ export interface components {
         };
         /**
          * CostLine
-         * @description One item of a chain: how many (or metres), the price of one, and whether it is work.
+         * @description One item of an answer: how many (or metres), the price of one, and whether it is work.
          */
         CostLine: {
             /** Item */
@@ -2798,7 +2883,57 @@ export interface components {
             /** After */
             after: string;
             /** Piece */
-            piece: components["schemas"]["Port"] | components["schemas"]["Module"] | components["schemas"]["Cord"] | components["schemas"]["Panel"] | components["schemas"]["Run"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"];
+            piece: components["schemas"]["Port"] | components["schemas"]["Module"] | components["schemas"]["Cord"] | components["schemas"]["Panel"] | components["schemas"]["Run"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
+        };
+        /**
+         * Jack
+         * @description A plug-in twisted-pair module: it sits in a cage and offers an 8-way jack.
+         *
+         *     ``rates_mbps`` are the rates that it lists, some only one. ``reach_m`` and ``power_w`` are its datasheet's;
+         *     None counts the usual figures of its form.
+         */
+        Jack: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "jack";
+            /**
+             * Id
+             * @default
+             */
+            id: string;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /**
+             * Form
+             * @default SFP+
+             * @enum {string}
+             */
+            form: "SFP" | "SFP+";
+            /**
+             * Rates Mbps
+             * @default []
+             */
+            rates_mbps: number[];
+            /** Reach M */
+            reach_m?: number | null;
+            /** Power W */
+            power_w?: number | null;
+            /**
+             * Coding
+             * @default
+             */
+            coding: string;
+            /**
+             * Temperature Class
+             * @default unknown
+             * @enum {string}
+             */
+            temperature_class: "unknown" | "commercial" | "extended" | "industrial";
         };
         /**
          * JacketMarks
@@ -2985,7 +3120,7 @@ export interface components {
              */
             notes: string;
             /** Elements */
-            elements: (components["schemas"]["Port"] | components["schemas"]["Module"] | components["schemas"]["Cord"] | components["schemas"]["Panel"] | components["schemas"]["Run"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"])[];
+            elements: (components["schemas"]["Port"] | components["schemas"]["Module"] | components["schemas"]["Cord"] | components["schemas"]["Panel"] | components["schemas"]["Run"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"])[];
         };
         /**
          * LinkOut
@@ -3175,8 +3310,8 @@ export interface components {
          * NewLink
          * @description The few answers from which a complete chain is made.
          *
-         *     ``rate_mbps`` asks for the best answer, narrowed by an ``application`` and the ``grade`` of new cable where
-         *     they are given. An ``application`` without a rate is made as it is asked for, whatever its verdict.
+         *     ``rate_mbps`` asks for the best answer, or for the one that was picked. An ``application`` without a rate is
+         *     made as it is asked for, whatever its verdict.
          */
         NewLink: {
             /** From Place */
@@ -3188,21 +3323,50 @@ export interface components {
             /** Rate Mbps */
             rate_mbps?: number | null;
             /**
-             * Near Cage
-             * @default
+             * @default {
+             *       "cage": "",
+             *       "rates_mbps": [],
+             *       "coding_policy": "any",
+             *       "own_above_mbps": 0,
+             *       "make": "",
+             *       "water": "dry",
+             *       "dusty": false
+             *     }
              */
-            near_cage: string;
+            near: components["schemas"]["PortWish"];
             /**
-             * Far Cage
-             * @default
+             * @default {
+             *       "cage": "",
+             *       "rates_mbps": [],
+             *       "coding_policy": "any",
+             *       "own_above_mbps": 0,
+             *       "make": "",
+             *       "water": "dry",
+             *       "dusty": false
+             *     }
              */
-            far_cage: string;
+            far: components["schemas"]["PortWish"];
             /**
              * Strands
              * @default 2
              * @enum {integer}
              */
             strands: 1 | 2;
+            /** Free Strands */
+            free_strands?: number | null;
+            /**
+             * Fiber
+             * @description grades that this glass may be; empty when nothing is known
+             * @default []
+             */
+            fiber: string[];
+            /** Category */
+            category?: ("Category 5e" | "Category 6" | "Category 6A" | "Category 8") | null;
+            /**
+             * At Hand
+             * @default []
+             */
+            at_hand: string[];
             /**
              * Application
              * @default
@@ -3214,11 +3378,22 @@ export interface components {
              */
             grade: string;
             /**
-             * Fiber
-             * @description grades that this glass may be; empty when nothing is known
-             * @default []
+             * Pick
+             * @default
              */
-            fiber: string[];
+            pick: string;
+            /**
+             * Media
+             * @default [
+             *       "direct attach",
+             *       "twisted pair",
+             *       "multimode",
+             *       "single-mode"
+             *     ]
+             */
+            media: ("direct attach" | "twisted pair" | "multimode" | "single-mode")[];
+            /** Price Limit */
+            price_limit?: number | null;
             /**
              * Tolerance Percent
              * @default 0
@@ -3231,12 +3406,28 @@ export interface components {
              * @default school
              * @enum {string}
              */
-            rank_by: "school" | "cost" | "margin" | "later speed";
+            rank_by: "school" | "cost" | "margin" | "later speed" | "weights";
             /**
-             * Between Buildings
+             * @default {
+             *       "cost": 3,
+             *       "margin": 1,
+             *       "later": 2,
+             *       "strands": 1,
+             *       "tools": 1
+             *     }
+             */
+            weights: components["schemas"]["Weights"];
+            /**
+             * Spaces
+             * @description what the piece passes through; empty when nothing is known
+             * @default []
+             */
+            spaces: ("indoors" | "plenum" | "riser" | "duct" | "buried" | "aerial" | "wet" | "sunlight" | "beside power" | "between buildings")[];
+            /**
+             * Outage Matters
              * @default false
              */
-            between_buildings: boolean;
+            outage_matters: boolean;
         };
         /**
          * OmaFigures
@@ -3251,11 +3442,26 @@ export interface components {
         };
         /**
          * Option
-         * @description One chain that answers, with its verdict, its low-light margin in dB at the longest, and what it costs.
+         * @description One answer: its links, the worst verdict among them, the low-light margin in dB, and what it costs.
          *
-         *     ``later`` names what would carry the speed wanted later on the same glass, empty where nothing does.
+         *     The first link stands ``count`` times side by side; further ones are hops to a converter. ``key`` names it among
+         *     the answers to one question. ``later`` names what would carry the speed wanted later on the same medium, empty
+         *     where nothing does. ``gets_mbps`` is the speed that people get, ``bottleneck`` the piece that decides it.
+         *     ``steps`` must happen before a box leaves for its place.
          */
         Option: {
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "one link" | "aggregated" | "split port" | "converter";
+            /**
+             * Medium
+             * @enum {string}
+             */
+            medium: "direct attach" | "twisted pair" | "multimode" | "single-mode";
             /** Application */
             application: string;
             /** Fiber */
@@ -3264,12 +3470,25 @@ export interface components {
             verdict_text: string;
             /** Margin Db */
             margin_db: number | null;
-            link: components["schemas"]["Link"];
+            /** Links */
+            links: components["schemas"]["Link"][];
+            /** Count */
+            count: number;
             cost: components["schemas"]["Cost"];
             /** Dearer By */
             dearer_by: number;
             /** Later */
             later: string;
+            /** Strands */
+            strands: number;
+            /** Tools */
+            tools: string;
+            /** Gets Mbps */
+            gets_mbps: number;
+            /** Bottleneck */
+            bottleneck: string;
+            /** Steps */
+            steps: string[];
         };
         /**
          * OrderLine
@@ -3312,6 +3531,27 @@ export interface components {
             links: number[];
             /** Ends */
             ends: components["schemas"]["DarkPlace"][];
+        };
+        /**
+         * Outlet
+         * @description An 8-way jack in a panel or in the wall.
+         */
+        Outlet: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "outlet";
+            /**
+             * Id
+             * @default
+             */
+            id: string;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
         };
         /**
          * OwnFigure
@@ -3561,7 +3801,7 @@ export interface components {
             pull: components["schemas"]["PullFigures"];
             /** Bend Classes */
             bend_classes: components["schemas"]["BendClass"][];
-            copper: components["schemas"]["passerelle__core__catalog__plant_figures__Copper"];
+            copper: components["schemas"]["Copper"];
             /** Conductors */
             conductors: components["schemas"]["Conductor"][];
             ethernet_power: components["schemas"]["PowerOverEthernet"];
@@ -3779,6 +4019,60 @@ export interface components {
              * @enum {string}
              */
             ingress: "unknown" | "IP20" | "IP30" | "IP54" | "IP65" | "IP67" | "IP66/IP67";
+        };
+        /**
+         * PortWish
+         * @description One end: its port and what its box meets.
+         *
+         *     An empty ``cage`` is any; empty ``rates_mbps`` are taken to hold the speed that is asked, one rate is fixed.
+         *     ``free`` ports of this kind are left (None: not said, one is enough). ``uplink_mbps`` is what the box passes on.
+         */
+        PortWish: {
+            /**
+             * Cage
+             * @default
+             */
+            cage: string;
+            /**
+             * Rates Mbps
+             * @default []
+             */
+            rates_mbps: number[];
+            /**
+             * Coding Policy
+             * @default any
+             * @enum {string}
+             */
+            coding_policy: "any" | "own only" | "own above a rate" | "override" | "any, telemetry lost";
+            /**
+             * Own Above Mbps
+             * @default 0
+             */
+            own_above_mbps: number;
+            /**
+             * Make
+             * @default
+             */
+            make: string;
+            /** Free */
+            free?: number | null;
+            /** Uplink Mbps */
+            uplink_mbps?: number | null;
+            /** Coldest C */
+            coldest_c?: number | null;
+            /** Hottest C */
+            hottest_c?: number | null;
+            /**
+             * Water
+             * @default dry
+             * @enum {string}
+             */
+            water: "dry" | "splashed" | "hosed" | "flooded";
+            /**
+             * Dusty
+             * @default false
+             */
+            dusty: boolean;
         };
         /**
          * PowerClass
@@ -4204,7 +4498,7 @@ export interface components {
              * @default school
              * @enum {string}
              */
-            rank_by: "school" | "cost" | "margin" | "later speed";
+            rank_by: "school" | "cost" | "margin" | "later speed" | "weights";
         };
         /**
          * Reverse
@@ -4360,9 +4654,11 @@ export interface components {
         };
         /**
          * RuledOut
-         * @description An application on a grade that does not answer, and the one reason.
+         * @description An answer that is none, what it would have run on, and the one reason.
          */
         RuledOut: {
+            /** Key */
+            key: string;
             /** Application */
             application: string;
             /** Fiber */
@@ -4429,6 +4725,12 @@ export interface components {
              * @default []
              */
             strand_numbers: number[];
+            /**
+             * Spaces
+             * @description what the piece passes through; empty when nothing is known
+             * @default []
+             */
+            spaces: ("indoors" | "plenum" | "riser" | "duct" | "buried" | "aerial" | "wet" | "sunlight" | "beside power" | "between buildings")[];
         };
         /**
          * ScopeCable
@@ -4806,7 +5108,7 @@ export interface components {
              * @default school
              * @enum {string}
              */
-            rank_by: "school" | "cost" | "margin" | "later speed";
+            rank_by: "school" | "cost" | "margin" | "later speed" | "weights";
         };
         /**
          * Tap
@@ -4893,6 +5195,53 @@ export interface components {
              */
             informative: boolean;
             source: components["schemas"]["Source"];
+        };
+        /**
+         * Twisted
+         * @description A twisted-pair cord, or with ``fixed`` the cable between two outlets, with an 8-way plug or jack at each end.
+         *
+         *     ``outdoor`` says that its jacket is made for water and sunlight.
+         */
+        Twisted: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "twisted";
+            /**
+             * Id
+             * @default
+             */
+            id: string;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /** Length M */
+            length_m?: number | null;
+            /**
+             * Category
+             * @default Category 6A
+             * @enum {string}
+             */
+            category: "Category 5e" | "Category 6" | "Category 6A" | "Category 8";
+            /**
+             * Fixed
+             * @default false
+             */
+            fixed: boolean;
+            /**
+             * Outdoor
+             * @default false
+             */
+            outdoor: boolean;
+            /**
+             * Spaces
+             * @description what the piece passes through; empty when nothing is known
+             * @default []
+             */
+            spaces: ("indoors" | "plenum" | "riser" | "duct" | "buried" | "aerial" | "wet" | "sunlight" | "beside power" | "between buildings")[];
         };
         /**
          * Verdict
@@ -5025,6 +5374,37 @@ export interface components {
             metal_by_power: string[];
         };
         /**
+         * Weights
+         * @description How much each criterion counts when answers are ordered by weights, 0 to 5.
+         */
+        Weights: {
+            /**
+             * Cost
+             * @default 3
+             */
+            cost: number;
+            /**
+             * Margin
+             * @default 1
+             */
+            margin: number;
+            /**
+             * Later
+             * @default 2
+             */
+            later: number;
+            /**
+             * Strands
+             * @default 1
+             */
+            strands: number;
+            /**
+             * Tools
+             * @default 1
+             */
+            tools: number;
+        };
+        /**
          * WhatIf
          * @description What to try; None leaves the link as it is. ``length_m`` is the length from module to module.
          */
@@ -5048,38 +5428,6 @@ export interface components {
             verdict_text: string;
             /** Passes To M */
             passes_to_m: number | null;
-        };
-        /**
-         * Copper
-         * @description Annealed copper at 20 °C: resistivity in Ω·mm²/m and its temperature coefficient per kelvin.
-         */
-        passerelle__core__catalog__plant_figures__Copper: {
-            /** Temperature Coefficient Per K */
-            temperature_coefficient_per_k: number;
-            coefficient_source: components["schemas"]["Source"];
-            /** Resistivity Ohm Mm2 Per M */
-            resistivity_ohm_mm2_per_m: number;
-            resistivity_source: components["schemas"]["Source"];
-        };
-        /**
-         * Copper
-         * @description An application on copper: rate in Mb/s, medium, reach in m, and what to know of it.
-         */
-        passerelle__core__selection__copper__Copper: {
-            /** Name */
-            name: string;
-            /** Rate Mbps */
-            rate_mbps: number;
-            /** Medium */
-            medium: string;
-            /** Reach M */
-            reach_m: number;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-            source: components["schemas"]["Source"];
         };
     };
     responses: never;
@@ -6262,7 +6610,7 @@ export interface operations {
         parameters: {
             query: {
                 after: string;
-                kind: "module" | "cord" | "panel" | "run" | "splice" | "pigtail" | "attenuator";
+                kind: "module" | "cord" | "panel" | "run" | "splice" | "pigtail" | "attenuator" | "twisted" | "outlet" | "jack" | "assembly";
             };
             header?: never;
             path: {
@@ -6279,7 +6627,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Port"] | components["schemas"]["Module"] | components["schemas"]["Cord"] | components["schemas"]["Panel"] | components["schemas"]["Run"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"];
+                    "application/json": components["schemas"]["Port"] | components["schemas"]["Module"] | components["schemas"]["Cord"] | components["schemas"]["Panel"] | components["schemas"]["Run"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
                 };
             };
             /** @description The request cannot be read */

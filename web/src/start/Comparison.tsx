@@ -3,7 +3,7 @@ import { Button, Text } from "@chakra-ui/react";
 import "./comparison.css";
 import type { Option, Source } from "../shared/api";
 import { PlainTable } from "../shared/PlainTable";
-import { lengthText, marginText, sourceText } from "../shared/format";
+import { lengthText, marginText, rateText, sourceText } from "../shared/format";
 import { useSettings } from "../shared/settings";
 
 /** Up to four answers side by side: verdict, margin, later speed, and what each costs, item by item. */
@@ -21,12 +21,16 @@ export function Comparison({ options, currency, source, onClose }: { options: re
       <Button size="2xs" variant="outline" onClick={onClose}>Close</Button>
       <PlainTable
         label="Side by side"
-        head={["", ...options.map((option) => `${option.application} on ${option.fiber.join(" or ")}`)]}
+        head={["", ...options.map((option) => option.key)]}
         figures={options.map((_, i) => i + 1)}
         rows={[
           each("verdict", (option) => option.verdict_text),
           each("margin", (option) => marginText(option.margin_db)),
+          each("people get", (option) => rateText(option.gets_mbps)),
+          each("decided by", (option) => option.bottleneck),
           each("later speed", (option) => option.later || "no"),
+          each("strands", (option) => (option.strands ? String(option.strands) : "none")),
+          each("needs", (option) => option.tools),
           ...items.map((item) => each(item, (option) => line(option, item))),
           each("pieces", (option) => option.cost.material.toFixed(0)),
           each("work", (option) => option.cost.work.toFixed(0)),

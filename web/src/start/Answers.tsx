@@ -1,0 +1,65 @@
+import { Box, Button, Flex, Grid, Heading, Text } from "@chakra-ui/react";
+import { useState } from "react";
+
+import type { Answer } from "../shared/api";
+import { ProblemNote } from "../shared/ProblemNote";
+import { usePrices } from "../shared/queries";
+import { AnswerCard } from "./AnswerCard";
+import { Comparison } from "./Comparison";
+
+const SHOWN = 6;
+const MOST_COMPARED = 4;
+
+/** The answers, best first; the first is taken unless another is picked. Below, what was ruled out and why. */
+export function Answers({ projectId, answer, error, pick, onPick }: { projectId: number | undefined; answer: Answer | undefined; error: unknown; pick: string; onPick: (key: string) => void }) {
+  const prices = usePrices(projectId);
+  const [compared, setCompared] = useState<readonly string[]>([]);
+  const [open, setOpen] = useState(false);
+  const [all, setAll] = useState(false);
+  if (error) return <ProblemNote error={error} />;
+  if (!answer) return <Text color="fg.muted" fontSize="12.5px">Looking through the catalog …</Text>;
+  const options = all ? answer.options : answer.options.slice(0, SHOWN);
+  const currency = prices.data?.currency ?? "units";
+  const marked = answer.options.filter((option) => compared.includes(option.key)).slice(0, MOST_COMPARED);
+  const beside = marked.length > 1 ? marked : answer.options.slice(0, MOST_COMPARED);
+  const mark = (key: string) => setCompared(compared.includes(key) ? compared.filter((one) => one !== key) : [...compared, key].slice(-MOST_COMPARED));
+  const taken = answer.options.some((option) => option.key === pick) ? pick : answer.options[0]?.key;
+  return (
+    <Box aria-live="polite" data-testid="answers" fontSize="13px">
+      <Text mb={2} maxW="90ch" data-testid="answer-why">{answer.why}</Text>
+      <Grid templateColumns="repeat(auto-fill, minmax(250px, 1fr))" gap={2}>
+        {options.map((option) => (
+          <AnswerCard key={option.key} option={option} currency={currency} taken={option.key === taken} compared={compared.includes(option.key)} onPick={() => onPick(option.key)} onCompare={() => mark(option.key)} />
+        ))}
+      </Grid>
+      <Flex gap={2} my={2}>
+        {answer.options.length > 1 && <Button size="xs" variant="outline" aria-expanded={open} onClick={() => setOpen(!open)}>Side by side</Button>}
+        {answer.options.length > SHOWN && <Button size="xs" variant="outline" onClick={() => setAll(!all)}>{all ? "Fewer" : `${answer.options.length - SHOWN} more`}</Button>}
+      </Flex>
+      {open && <Comparison options={beside} currency={currency} source={prices.data?.source} onClose={() => setOpen(false)} />}
+      {answer.fallbacks.length > 0 && (
+        <Box as="section" aria-label="If it fails" my={3} borderLeftWidth="3px" borderColor="fg" pl={2} maxW="90ch">
+          {answer.fallbacks.map((text) => <Text key={text}>{text}</Text>)}
+        </Box>
+      )}
+      {answer.ruled_out.length > 0 && (
+        <Box asChild mt={3}>
+          <details>
+            <summary>{answer.ruled_out.length} ruled out, each for one reason</summary>
+            {answer.ruled_out.map((out) => (
+              <Text key={out.key} mt={1}>
+                <span className="figures">{out.key}</span>: {out.reason}
+              </Text>
+            ))}
+          </details>
+        </Box>
+      )}
+      {answer.options.length === 0 && answer.ruled_out.length === 0 && (
+        <>
+          <Heading as="h2" size="sm" fontWeight={600}>What could help</Heading>
+          <Text>No application of this speed fits these ports and strands. Choose another cage, speed or strand count; say how many ports are free and slower links side by side are tried too.</Text>
+        </>
+      )}
+    </Box>
+  );
+}

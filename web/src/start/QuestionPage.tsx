@@ -1,0 +1,88 @@
+import { Box, Button, Flex, Heading, Input, Text } from "@chakra-ui/react";
+import { type FormEvent, useState } from "react";
+import { useNavigate, useSearchParams } from "react-router";
+
+import type { NewLink as Wish } from "../shared/api";
+import { Choice } from "../shared/Choice";
+import { ProblemNote } from "../shared/ProblemNote";
+import { lengthText, rateText, withUnit } from "../shared/format";
+import { useAnswer, useCreateLike, useCreateLink } from "../shared/queries";
+import { useSettings } from "../shared/settings";
+import { useSettled } from "../shared/useSettled";
+import { Answers } from "./Answers";
+import { MoreQuestions } from "./MoreQuestions";
+import { usePlan } from "./usePlan";
+import { type More, NOTHING_MORE, RATES } from "./wish";
+
+/** A question and its answers: from where to where, how far, how fast; and a complete chain stands there. */
+export function QuestionPage({ projectId, like: template, onClose }: { projectId: number | undefined; like: string; onClose: () => void }) {
+  const { unit } = useSettings();
+  const navigate = useNavigate();
+  const [params] = useSearchParams();
+  const [from, setFrom] = useState("");
+  const [to, setTo] = useState("");
+  const [length, setLength] = useState("");
+  const [rate, setRate] = useState("10000");
+  const [like, setLike] = useState(template);
+  const [more, setMore] = useState<More>({ ...NOTHING_MORE, fiber: params.get("glass")?.split(",") ?? [] });
+  const [pick, setPick] = useState("");
+  const create = useCreateLink(projectId);
+  const copy = useCreateLike(projectId);
+  const { places, length_m: planned } = usePlan(from, to);
+  const length_m = (length.trim() ? withUnit(length.trim(), unit) : null) as unknown as number | null;
+  const wish: Wish = { ...more, from_place: from || "here", to_place: to || "there", length_m, rate_mbps: Number(rate) };
+  const asked = useSettled(wish);
+  const asks = like === "";
+  const answer = useAnswer(projectId, asked, asks);
+  const stale = answer.isPlaceholderData || JSON.stringify(asked) !== JSON.stringify(wish);
+  const change = (next: Partial<More>) => {
+    setMore((before) => ({ ...before, ...next }));
+    setPick("");
+  };
+  const blocked = asks && (stale || answer.isError || (answer.data?.options.length === 0 && more.application === ""));
+
+  function submit(event: FormEvent<HTMLFormElement>) {
+    event.preventDefault();
+    const options = { onSuccess: (made: { id: number }) => navigate(`/links/${made.id}`) };
+    const unanswered = answer.data?.options.length === 0;
+    if (like) copy.mutate({ like: Number(like), wish: { from_place: from, to_place: to, length_m } }, options);
+    else if (more.application && unanswered) create.mutate({ ...wish, rate_mbps: null }, options);
+    else create.mutate({ ...wish, pick }, options);
+  }
+
+  return (
+    <Flex asChild flex="1" minW={0} minH={0} direction={{ base: "column", lg: "row" }} overflowY={{ base: "auto", lg: "hidden" }}>
+      <main>
+        <Box asChild width={{ base: "auto", lg: "340px" }} flexShrink={0} px={4} py={3} overflowY={{ lg: "auto" }} borderRightWidth={{ lg: "1px" }} bg="bg.subtle">
+          <form onSubmit={submit} aria-label="New link">
+            <Heading as="h1" size="md" fontWeight={600}>What is wanted?</Heading>
+            <Text color="fg.muted" fontSize="13px">From where to where, how far, how fast. Three fields answer most questions.</Text>
+            <Flex direction="column" gap={2} my={2}>
+              <Input size="sm" placeholder="from: Harbor office" aria-label="From" list="places" required autoFocus borderColor="border.emphasized" value={from} onChange={(event) => setFrom(event.target.value)} />
+              <Input size="sm" placeholder="to: Cold store" aria-label="To" list="places" required borderColor="border.emphasized" value={to} onChange={(event) => setTo(event.target.value)} />
+              <datalist id="places">
+                {places.map((place) => <option key={place.id} value={place.name} />)}
+              </datalist>
+              <Flex gap={2}>
+                <Input size="sm" className="figures" placeholder={unit === "ft" ? "600 ft" : "185 m"} aria-label="How far" title="Empty if not known" borderColor="border.emphasized" value={length} onChange={(event) => setLength(event.target.value)} />
+                {asks && <Choice label="How fast" width="124px" value={rate} options={RATES.map((mbps) => [String(mbps), rateText(mbps)])} onChange={(next) => { setRate(next); setPick(""); }} />}
+              </Flex>
+              {planned !== undefined && (
+                <Button size="xs" variant="outline" onClick={() => setLength(lengthText(planned, unit))}>From the plan: {lengthText(planned, unit)}</Button>
+              )}
+            </Flex>
+            <MoreQuestions projectId={projectId} more={more} like={like} onChange={change} onLike={setLike} />
+            <ProblemNote error={create.error ?? copy.error} />
+            <Flex gap={2} mt={3} position="sticky" bottom={0} bg="bg.subtle" py={2}>
+              <Button size="sm" type="submit" loading={create.isPending || copy.isPending} disabled={blocked}>Make the chain</Button>
+              <Button size="sm" variant="ghost" onClick={onClose}>Cancel</Button>
+            </Flex>
+          </form>
+        </Box>
+        <Box flex="1" minW={0} px={4} py={3} overflowY={{ lg: "auto" }}>
+          {asks ? <Answers projectId={projectId} answer={answer.data} error={answer.error} pick={pick} onPick={setPick} /> : <Text>The chain of that link is made again between the two places; its names are left out.</Text>}
+        </Box>
+      </main>
+    </Flex>
+  );
+}

@@ -1,0 +1,37 @@
+import type { NewLink } from "../shared/api";
+
+export type PortWish = NewLink["near"];
+/** All of the question but the two places, the distance and the speed. */
+export type More = Omit<NewLink, "from_place" | "to_place" | "length_m" | "rate_mbps">;
+export type Change = (change: Partial<More>) => void;
+export type Medium = NewLink["media"][number];
+
+export const MEDIA: readonly Medium[] = ["direct attach", "twisted pair", "multimode", "single-mode"];
+export const RATES = [100, 1000, 2500, 5000, 10_000, 25_000, 40_000, 50_000, 100_000, 200_000, 400_000];
+
+const ANY_PORT: PortWish = { cage: "", rates_mbps: [], coding_policy: "any", own_above_mbps: 0, make: "", water: "dry", dusty: false };
+
+export const NOTHING_MORE: More = {
+  near: ANY_PORT,
+  far: ANY_PORT,
+  strands: 2,
+  fiber: [],
+  category: null,
+  at_hand: [],
+  application: "",
+  grade: "",
+  pick: "",
+  media: [...MEDIA],
+  tolerance_percent: 0,
+  later_mbps: null,
+  rank_by: "school",
+  weights: { cost: 3, margin: 1, later: 2, strands: 1, tools: 1 },
+  spaces: [],
+  outage_matters: false,
+};
+
+/** A number that was typed, or null where nothing or nonsense stands. */
+export function countOf(text: string): number | null {
+  const value = Number.parseInt(text, 10);
+  return Number.isFinite(value) && value >= 0 ? value : null;
+}
