@@ -187,7 +187,7 @@ def _kind(link: Link) -> Hashable:
     return tuple(key)
 
 
-_OUTSIDE_TRAITS = {"id", "label", "place", "length_m", "left", "right", "construction", "cable", "strand_numbers"}
+_OUTSIDE_TRAITS = {"id", "label", "place", "length_m", "left", "right", "cable", "strand_numbers"}
 _TRAITS: dict[str, Callable[[dict[str, Hashable]], Hashable]] = {
     kind.model_fields["kind"].default: itemgetter(*(set(kind.model_fields) - _OUTSIDE_TRAITS))
     for kind in (Port, Module, Cord, Panel, Run, Splice, Pigtail, Attenuator, Twisted, Outlet, Jack, Assembly)

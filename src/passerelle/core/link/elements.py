@@ -82,12 +82,16 @@ class Port(Frozen):
 
 
 class Module(Frozen):
-    """The transceiver in a cage. Its receptacle's connector and polish are those of its clause."""
+    """The transceiver in a cage. Its receptacle's connector and polish are those of its clause.
+
+    ``also`` names other applications that the same module lists, at other speeds: most list only one.
+    """
 
     kind: Literal["module"] = "module"
     id: str = ""
     label: Label = ""
     application: str
+    also: Annotated[tuple[Label, ...], Field(max_length=4)] = ()
     form: str = ""
     coding: Label = ""
     temperature_class: TemperatureClass = "unknown"
@@ -160,6 +164,7 @@ class Panel(Frozen):
     """A duplex adapter in a panel or outlet. It mates what is plugged in on its two sides.
 
     The loss class ``mated pair`` counts what the house's allowance profile says; the others count their own.
+    ``asks_angled``: a provider or a video service asks for angled faces here.
     """
 
     kind: Literal["panel"] = "panel"
@@ -168,6 +173,7 @@ class Panel(Frozen):
     shape: Shape
     keys: Literal["aligned", "opposed"] = "aligned"
     loss_class: LossClass = "mated pair"
+    asks_angled: bool = False
 
 
 class Splice(Frozen):

@@ -17,6 +17,9 @@ def check_names(link: Link, catalog: Catalog) -> None:
     for element in link.elements:
         try:
             if isinstance(element, Module):
+                field = "also"
+                for name in element.also:
+                    catalog.application(name)
                 field = "application"
                 forms = catalog.application(element.application).forms
                 if element.form and element.form not in forms:

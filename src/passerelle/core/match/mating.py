@@ -91,7 +91,8 @@ def _shapes(joint: Joint) -> list[Finding]:
 def _polishes(joint: Joint, catalog: Catalog) -> list[Finding]:
     left, right = _faces(joint)
     if left.polish == right.polish:
-        return []
+        asked = isinstance(joint.via, Panel) and joint.via.asks_angled
+        return [_angled_needed(joint)] if asked and left.polish != "APC" else []
     if "APC" in (left.polish, right.polish):
         angled, flat = ("left", right.polish) if left.polish == "APC" else ("right", left.polish)
         where = "module" if isinstance(joint.via, type(None)) else "panel"
@@ -118,6 +119,17 @@ def _polishes(joint: Joint, catalog: Catalog) -> list[Finding]:
             worse.source,
         )
     ]
+
+
+def _angled_needed(joint: Joint) -> Finding:
+    return fail(
+        "mating.angled_needed",
+        joint.at,
+        "Angled faces are asked for at this panel, and two flat ones meet.",
+        "Providers and video services ask for them because a flat joint reflects; their hand-over is angled, and "
+        "the next visitor plugs an angled cord on what stands here.",
+        ANGLED,
+    )
 
 
 def grade_findings(joints: tuple[Joint, ...], catalog: Catalog) -> list[Finding]:

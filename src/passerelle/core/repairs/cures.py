@@ -7,6 +7,12 @@ from collections.abc import Callable, Iterator
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, Fix
 from passerelle.core.link.chain import Link
+from passerelle.core.repairs.copper import (
+    category_cures,
+    copper_coding_cures,
+    jack_temperature_cures,
+    jacket_cures,
+)
 from passerelle.core.repairs.effort import caution_for
 from passerelle.core.repairs.exchange import core_cures, joint_cures, launch_cures, strand_cures
 from passerelle.core.repairs.light import attenuator_cures, loss_cures
@@ -23,6 +29,16 @@ from passerelle.core.repairs.polarity import polarity_cures
 Cure = Callable[[Link, Finding, Catalog], Iterator[Fix]]
 
 
+def _coding(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
+    yield from coding_cures(link, finding, catalog)
+    yield from copper_coding_cures(link, finding, catalog)
+
+
+def _temperature(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
+    yield from temperature_cures(link, finding, catalog)
+    yield from jack_temperature_cures(link, finding, catalog)
+
+
 def _launch_or_medium(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
     yield from launch_cures(link, finding, catalog)
     yield from medium_cures(link, finding, catalog)
@@ -30,6 +46,7 @@ def _launch_or_medium(link: Link, finding: Finding, catalog: Catalog) -> Iterato
 
 _CURES: dict[str, Cure] = {
     "mating.angled_flat": joint_cures,
+    "mating.angled_needed": joint_cures,
     "mating.shape": joint_cures,
     "chain.open": joint_cures,
     "core.mode": core_cures,
@@ -41,8 +58,8 @@ _CURES: dict[str, Cure] = {
     "application.differs": module_cures,
     "application.mixed": module_cures,
     "cage.form": module_cures,
-    "coding.refused": coding_cures,
-    "coding.unknown": coding_cures,
+    "coding.refused": _coding,
+    "coding.unknown": _coding,
     "fiber.not_for_application": medium_cures,
     "reach.exceeded": medium_cures,
     "launch.offset_missing": _launch_or_medium,
@@ -51,10 +68,17 @@ _CURES: dict[str, Cure] = {
     "launch.not_wanted": launch_cures,
     "mating.strands": strand_cures,
     "pair.same_side": module_cures,
-    "temperature.outside": temperature_cures,
-    "temperature.unknown": temperature_cures,
+    "temperature.outside": _temperature,
+    "temperature.unknown": _temperature,
     "ingress.too_low": ingress_cures,
     "ingress.unknown": ingress_cures,
+    "copper.too_long": category_cures,
+    "copper.category": category_cures,
+    "copper.conditional": category_cures,
+    "jacket.not_rated": jacket_cures,
+    "jacket.indoors": jacket_cures,
+    "metal.beside_power": jacket_cures,
+    "construction.unknown": jacket_cures,
     "panel.class_not_for_glass": grade_cures,
     "loss.over_limit": loss_cures,
     "margin.thin": loss_cures,

@@ -20,6 +20,8 @@ def joint_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]
         if set(finding.at) <= set(joint.at):
             if finding.code == "mating.angled_flat":
                 yield from _same_polish(link, joint)
+            elif finding.code == "mating.angled_needed":
+                yield from _both_angled(link, joint)
             elif finding.code == "mating.shape":
                 yield from _same_shape(link, joint, finding)
             elif finding.code == "chain.open":
@@ -34,6 +36,17 @@ def _same_polish(link: Link, joint: Joint) -> Iterator[Fix]:
         plug = getattr(piece, side, None)
         if isinstance(piece, Cord | Pigtail | Run) and isinstance(plug, Plug):
             yield _other_plug(link, piece, side, Plug(shape=plug.shape, polish=other.polish))
+
+
+def _both_angled(link: Link, joint: Joint) -> Iterator[Fix]:
+    """Both plugs at a joint angled: neither alone may be."""
+    edits = []
+    for piece, side in ((joint.left, "right"), (joint.right, "left")):
+        plug = getattr(piece, side, None)
+        if isinstance(piece, Cord | Pigtail | Run) and isinstance(plug, Plug):
+            edits.append(SetFields(element=piece.id, values={side: {"shape": plug.shape, "polish": "APC"}}))
+    if len(edits) == 2:
+        yield Fix(label="Make both plugs at this panel angled", effort=Effort.RETERMINATE, edits=tuple(edits))
 
 
 def _same_shape(link: Link, joint: Joint, finding: Finding) -> Iterator[Fix]:

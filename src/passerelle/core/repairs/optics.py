@@ -19,6 +19,7 @@ def module_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix
     ends = modules(link)
     if len(ends) != 2:
         return
+    yield from _listed_too(link, ends)
     a, b = ends
     partners = [catalog.application(m.application).partner for m in ends]
     if a.application == b.application and partners[0]:
@@ -31,10 +32,24 @@ def module_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix
         yield _exchange(link, tuple(m for m in ends if m.application != application.name), application.name)
 
 
+def _listed_too(link: Link, ends: tuple[Module, ...]) -> Iterator[Fix]:
+    """Run a module as another application that it lists: a setting, nothing is exchanged."""
+    for one in ends:
+        for name in one.also:
+            also = tuple(n for n in (*one.also, one.application) if n != name)
+            yield Fix(
+                label=f"Set the module at {place_at(link, one)} to {name}, which it lists too",
+                effort=Effort.SETTING,
+                edits=(SetFields(element=one.id, values={"application": name, "also": also, "form": ""}),),
+            )
+
+
 def medium_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
     """Other modules on the glass that is there; failing that, the cable pulled again in another grade."""
     yield from module_cures(link, finding, catalog)
     ends = modules(link)
+    if len(ends) != 2:
+        return
     for application in _candidates(link, ends, catalog, keep_current=True):
         for grade in _one_grade_a_reach(application):
             edits = (*_set_application(ends, application.name), *all_glass(link, grade, catalog))
