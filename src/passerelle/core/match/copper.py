@@ -245,7 +245,7 @@ def _reach(link: Link, found: CopperFound, jacks: list[Jack], figures: CopperFig
                     "Plug-in modules do not reach as far as a native port: its datasheet says how far.",
                 )
             )
-        elif reach_m < found.reach_m:
+        elif reach_m <= found.reach_m:
             found.reach_m = reach_m
             source = SURVEY if jack.reach_m is not None else usual.source if usual else source
     found.on_estimate = source.estimate
