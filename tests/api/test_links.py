@@ -88,7 +88,7 @@ def test_a_removed_link_comes_back_by_undo(client: TestClient) -> None:
     assert client.get(f"{API}/links/3").status_code == 404
     client.post(f"{API}/projects/1/undo")
     assert read(client, 3)["link"] == before["link"]
-    assert [row["id"] for row in client.get(f"{API}/projects/1/links").json()] == list(range(1, 17))
+    assert [row["id"] for row in client.get(f"{API}/projects/1/links").json()] == list(range(1, 18))
 
 
 def test_house_margin_moves_verdicts_and_is_undone(client: TestClient) -> None:

@@ -117,7 +117,7 @@ def test_the_false_diversity_at_the_lock_is_told(client: TestClient) -> None:
     assert sum(end["dark"] for end in worst["ends"]) == 5
     fill = next(w for w in content["ways"] if w["id"] == "quay 0")["fill"]
     assert fill["share"] > fill["limit"]
-    assert next(w for w in content["ways"] if w["id"] == "trench")["metal_by_power"] == ["weighbridge"]
+    assert next(w for w in content["ways"] if w["id"] == "trench")["metal_by_power"] == ["scale old"]
 
 
 def test_the_plant_leaves_and_comes_back_with_the_plan(client: TestClient) -> None:

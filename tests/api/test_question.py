@@ -19,7 +19,7 @@ def rows(client: TestClient, project: int = 1) -> list[dict[str, Any]]:
 
 def test_the_first_answer_is_the_link_that_is_made(client: TestClient) -> None:
     told = client.post(f"{API}/projects/1/links/answer", json=QUESTION).json()
-    assert len(rows(client)) == 16
+    assert len(rows(client)) == 17
     made = client.post(f"{API}/projects/1/links", json=QUESTION).json()
     first = told["options"][0]
     assert (made["verdict_text"], made["review"]["margin_db"]) == (first["verdict_text"], first["margin_db"])
@@ -43,7 +43,7 @@ def test_a_question_without_an_answer_says_why(client: TestClient, change: dict[
     answer = client.post(f"{API}/projects/1/links", json={**QUESTION, **change})
     assert answer.status_code == 422
     assert hint in answer.json()["detail"]
-    assert len(rows(client)) == 16
+    assert len(rows(client)) == 17
 
 
 def test_a_template_takes_the_chain_and_leaves_the_names(client: TestClient) -> None:
@@ -103,7 +103,7 @@ def test_a_plan_with_its_history_opens_as_a_project_that_can_be_undone(client: T
         client.post(f"{API}/projects/{opened['id']}/undo").raise_for_status()
     names = [row["name"] for row in rows(client, opened["id"])]
     assert sorted(names) == sorted([*(row["name"] for row in rows(client)[:-1]), "Freezer aisle"])
-    assert len(rows(client)) == 16
+    assert len(rows(client)) == 17
     for _ in range(3):
         client.post(f"{API}/projects/{opened['id']}/redo").raise_for_status()
     assert client.get(f"{API}/projects/{opened['id']}").json()["name"] == "Port-Aubier, east"

@@ -25,6 +25,28 @@ def test_each_line_is_answered_and_a_bad_one_is_named(client: TestClient) -> Non
     assert "Nothing answers" in by_line[5]["reason"]
 
 
+def test_ports_the_way_and_what_is_there_are_read_from_their_columns(client: TestClient) -> None:
+    text = (
+        "from,to,length,speed,near,far,near ports,far ports,way,twisted pair\n"
+        "Row A,Row B,60 m,40G,SFP+,SFP+,4,4,,\n"
+        "Office,Scale,60 m,1G,RJ45,RJ45,,,duct; between buildings,6A\n"
+        "Office,Shed,60 m,1G,,,many,,,\n"
+        "Office,Shed,60 m,1G,,,,,moon,\n"
+        "Office,Shed,60 m,1G,,,,,,7\n"
+    )
+    found = client.post(f"{API}/requirements", json={"text": text}).json()
+    best = [one["best"] for one in found["answered"]]
+    assert (best[0]["key"], best[0]["count"]) == ("4 × 10GBASE-SR on OM4", 4)
+    assert best[1]["kind"] == "converter"
+    assert [(p["line"], p["column"]) for p in found["problems"]] == [
+        (4, "near ports"),
+        (5, "way"),
+        (6, "twisted pair"),
+    ]
+    made = client.post(f"{API}/requirements/take", json={"text": text, "lines": [2, 3]}).json()
+    assert made["added"] == 4 + 3
+
+
 def test_lines_come_in_portions_that_together_are_the_whole(client: TestClient) -> None:
     whole = client.post(f"{API}/requirements", json={"text": TABLE}).json()
     parts = [

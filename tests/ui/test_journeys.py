@@ -177,6 +177,7 @@ def test_a_question_that_nothing_answers_says_what_is_in_the_way(page: Page) -> 
     expect(page.get_by_role("button", name="Make the chain")).to_be_disabled()
     page.get_by_label("How far").fill("1,500")
     expect(page.get_by_role("form", name="New link").get_by_role("alert")).to_contain_text("1,500")
+    expect(answers).to_have_count(0)
 
 
 def test_a_link_like_another(page: Page) -> None:

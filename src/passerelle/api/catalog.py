@@ -10,6 +10,7 @@ from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.schemas import CatalogOut, LengthOut, RowId
 from passerelle.api.state import database_of
 from passerelle.core.catalog.consistency import CheckLine, check_catalog
+from passerelle.core.catalog.copper import copper_figures
 from passerelle.core.catalog.own import FigureLine, figure_lines
 from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.selection.identify import Evidence, Identified, identify
@@ -39,6 +40,7 @@ def catalog_view() -> CatalogOut:
         marks=catalog.marks,
         parts=tuple(catalog.parts.values()),
         teachings=catalog.teachings,
+        copper=copper_figures(),
     )
 
 

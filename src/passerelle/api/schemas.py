@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 from fastapi import Path
 from pydantic import BaseModel, Field, model_validator
 
+from passerelle.core.catalog.copper import CopperFigures
 from passerelle.core.catalog.plant_figures import Prices
 from passerelle.core.catalog.prices import PriceLine
 from passerelle.core.catalog.records import (
@@ -293,6 +294,7 @@ class CatalogOut(BaseModel):
     marks: Marks
     parts: tuple[Part, ...]
     teachings: tuple[Teaching, ...]
+    copper: CopperFigures
 
 
 class PlantRequest(BaseModel):

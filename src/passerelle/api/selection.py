@@ -54,8 +54,9 @@ def take_answers(request: Request, project_id: RowId, wish: TakeRequirements) ->
         found = answer_lines(
             chosen, 0, len(chosen.lines), load_catalog(), house, wish.mapping, wish.unit, wish.rank_by
         )
-        links = [one.best.link for one in found.answered if one.best]
-        if found.problems or len(links) < len(set(wish.lines)):
+        best = [one.best for one in found.answered if one.best]
+        links = [link for option in best for link in option.all_links]
+        if found.problems or len(best) < len(set(wish.lines)):
             first = found.problems[0] if found.problems else None
             why = f"line {first.line}: {first.message}" if first else "a line has no answer"
             raise TableError(f"{why}; nothing was added: choose lines that have an answer")

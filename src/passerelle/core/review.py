@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from itertools import product
 from math import prod
 
@@ -273,6 +274,7 @@ def examine(link: Link, catalog: Catalog, house: HouseRules, *, detail: bool = T
     )
 
 
+@lru_cache(maxsize=2048)
 def _on_copper(link: Link, catalog: Catalog, house: HouseRules) -> Review:
     """The review of a link without glass: no loss in dB, no light, no margin but metres."""
     found = copper_review(link, catalog)

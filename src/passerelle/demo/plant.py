@@ -105,7 +105,7 @@ def _cables() -> tuple[Cable, ...]:
         id="tide",
         name="Tide station, old cable",
         ways=("quay 0", "dike", "dike pole"),
-        construction=DIELECTRIC,
+        construction="aerial, self-supporting dielectric",
         fiber=os2,
         strands=4,
         dead=(1, 2, 3),
@@ -121,9 +121,10 @@ def _cables() -> tuple[Cable, ...]:
         Cable(id="road pair", name="Rented pair, road", ways=("road",), fiber=os2, strands=2),
         Cable(id="pump pair", name="Rented pair, upstream", ways=("upstream",), fiber=os2, strands=2),
         Cable(id="cold store", name="Cold store, orange", ways=("tray cold",), construction=INDOOR, fiber=orange, strands=6, diameter_mm=6),
-        Cable(id="weighbridge", name="Weighbridge, unknown", ways=("trench",), construction=METAL, strands=4, diameter_mm=11, metal=True),
+        Cable(id="weighbridge", name="Weighbridge, unknown", ways=("trench",), construction=DIELECTRIC, strands=4, diameter_mm=11),
+        Cable(id="scale old", name="Weighbridge, old armored", ways=("trench",), construction=METAL, fiber=("OM1",), strands=2, dead=(1, 2), dead_why="cut at the scale", diameter_mm=12, metal=True),
         Cable(id="survey", name="Survey office", ways=("ceiling",), construction=INDOOR, fiber=om4, diameter_mm=6.5),
-        Cable(id="radar", name="Radar mast", ways=("mast riser",), construction=DIELECTRIC, fiber=os2, strands=4, diameter_mm=8),
+        Cable(id="radar", name="Radar mast", ways=("mast riser",), construction="loose tube, indoor and outdoor", fiber=os2, strands=4, diameter_mm=8),
         Cable(id="rows", name="Rows A to B", ways=("floor",), construction="trunk, pre-terminated", fiber=om4, diameter_mm=5),
     )  # fmt: skip
 

@@ -4,17 +4,19 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from passerelle.core.catalog.records import Space
 from passerelle.core.catalog.shelves import Catalog, load_catalog
 from passerelle.core.link.build import LinkEnd, build_link, cage_for
 from passerelle.core.link.chain import Link, with_ids
 from passerelle.core.link.edits import Edit, Insert, Remove, SetFields, apply_edits
-from passerelle.core.link.elements import Cord, Panel, Pigtail, Plug, Splice
+from passerelle.core.link.elements import Cord, Outlet, Panel, Pigtail, Plug, Port, Splice, Twisted
 from passerelle.demo.plant import ride
 
 PROJECT_NAME = "Port-Aubier"
 OFFICE = "Harbor office"
 GIG = (1000,)
 BOTH = (1000, 10000)
+TRENCH: tuple[Space, ...] = ("buried", "beside power", "between buildings")
 
 
 def demo_links() -> list[Link]:
@@ -37,6 +39,7 @@ def demo_links() -> list[Link]:
         _tide_station,
         _pump_house,
         _dock_freezer,
+        _weighbridge_copper,
     )
     return ride([make(catalog) for make in makers])
 
@@ -243,3 +246,24 @@ def _dock_freezer(catalog: Catalog) -> Link:
         SetFields(element="module-2", values={"temperature_class": "commercial"}),
         SetFields(element="run-1", values={"label": "new aqua cable"}),
     )
+
+
+def _weighbridge_copper(_catalog: Catalog) -> Link:
+    cord = Twisted(length_m=2)
+    cable = Twisted(length_m=140, fixed=True, outdoor=True, label="tempting: the trench is open", spaces=TRENCH)
+    port = Port(cage="RJ45", rates_mbps=GIG)
+    link = Link(
+        name="Weighbridge, by twisted pair",
+        wanted_rate_mbps=1000,
+        notes="The scale's box has a native port, and the cable is cheap.",
+        elements=(
+            port.model_copy(update={"place": OFFICE, "label": "core 2/11"}),
+            cord,
+            Outlet(label="H11"),
+            cable,
+            Outlet(label="W1"),
+            cord,
+            port.model_copy(update={"place": "Weighbridge", "label": "1"}),
+        ),
+    )
+    return with_ids(link)

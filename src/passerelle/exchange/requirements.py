@@ -7,9 +7,11 @@ from typing import TypeVar
 
 from pydantic import ValidationError
 
+from passerelle.core.catalog.copper import CATEGORIES
+from passerelle.core.catalog.records import SPACES
 from passerelle.core.catalog.shelves import Catalog, CatalogError
 from passerelle.core.house import HouseRules
-from passerelle.core.selection.question import Answer, Option, answer
+from passerelle.core.selection.question import Option, answer, closest
 from passerelle.core.selection.wish import PortWish, Question, RankBy
 from passerelle.core.sources import Frozen
 from passerelle.core.units import UnitError, format_db, parse_length, parse_rate
@@ -18,7 +20,22 @@ from passerelle.exchange.table_out import Cell, neutral
 
 Value = TypeVar("Value")
 EXAMPLE = "from,to,length,speed"
-FIELDS = ("from", "to", "length", "tolerance", "speed", "later", "glass", "strands", "near", "far")
+FIELDS = (
+    "from",
+    "to",
+    "length",
+    "tolerance",
+    "speed",
+    "later",
+    "glass",
+    "strands",
+    "near",
+    "far",
+    "near ports",
+    "far ports",
+    "way",
+    "twisted pair",
+)
 NEEDED = ("from", "to", "length", "speed")
 HEAD = (
     "line",
@@ -45,6 +62,10 @@ _ALIASES = {
     "strands": ("strands",),
     "near": ("near", "port here", "near cage"),
     "far": ("far", "port there", "far cage"),
+    "near ports": ("near ports", "ports free here"),
+    "far ports": ("far ports", "ports free there"),
+    "way": ("way", "passes", "the way passes"),
+    "twisted pair": ("twisted pair", "category"),
 }
 
 
@@ -93,7 +114,7 @@ def answer_lines(
     for number, cells in () if problems else table.lines[first : first + count]:
         try:
             question = _question(values_of(cells, table.columns, found), catalog, unit, rank_by)
-            answered.append(_answered(number, question, answer(question, catalog, house)))
+            answered.append(_answered(number, question, catalog, house))
         except CellError as error:
             problems.append(BadLine(line=number, column=found.get(error.field, ""), message=str(error)))
     return AnsweredTable(
@@ -105,12 +126,13 @@ def answer_lines(
     )
 
 
-def _answered(line: int, question: Question, found: Answer) -> Answered:
+def _answered(line: int, question: Question, catalog: Catalog, house: HouseRules) -> Answered:
+    found = answer(question, catalog, house)
     best = found.options[0] if found.options else None
-    closest = found.ruled_out[0] if found.ruled_out else None
-    none = (
-        f"Nothing answers: {closest.application}: {closest.reason}" if closest else "No application has this speed."
-    )
+    none = "No application has this speed."
+    if not best and found.ruled_out:
+        out = closest(found.ruled_out, question, catalog, house)
+        none = f"Nothing answers: {out.key}: {out.reason}"
     return Answered(
         line=line,
         from_place=question.from_place,
@@ -137,8 +159,12 @@ def _question(values: dict[str, str], catalog: Catalog, unit: str, rank_by: Rank
             tolerance_percent=_read("tolerance", values.get("tolerance", "").rstrip("% ") or "0", _percent),
             fiber=tuple(_read("glass", name, lambda text: catalog.fiber(text).name) for name in glass),
             strands=1 if values.get("strands") == "1" else 2,
-            near=PortWish(cage=_cage("near", values, catalog)),
-            far=PortWish(cage=_cage("far", values, catalog)),
+            near=PortWish(cage=_cage("near", values, catalog), free=_ports("near ports", values)),
+            far=PortWish(cage=_cage("far", values, catalog), free=_ports("far ports", values)),
+            spaces=tuple(_one_of("way", part, SPACES) for part in _parts(values.get("way", ""))),
+            category=_one_of("twisted pair", pair, CATEGORIES)
+            if (pair := values.get("twisted pair", ""))
+            else None,
             rank_by=rank_by,
         )
     except ValidationError as error:
@@ -151,6 +177,24 @@ def _question(values: dict[str, str], catalog: Catalog, unit: str, rank_by: Rank
 def _cage(field: str, values: dict[str, str], catalog: Catalog) -> str:
     text = values.get(field, "")
     return _read(field, text, lambda name: catalog.cage(name).name) if text else ""
+
+
+def _ports(field: str, values: dict[str, str]) -> int | None:
+    text = values.get(field, "")
+    if text and not text.isdigit():
+        raise CellError(field, f"'{text}' is no count of free ports: write for example 4")
+    return int(text) if text else None
+
+
+def _parts(text: str) -> list[str]:
+    return [part.strip() for part in text.split(";") if part.strip()]
+
+
+def _one_of(field: str, text: str, known: tuple[Value, ...]) -> Value:
+    found = next((one for one in known if str(one).lower() in (text.lower(), f"category {text.lower()}")), None)
+    if found is None:
+        raise CellError(field, f"'{text}' is not one of {', '.join(map(str, known))}")
+    return found
 
 
 def _percent(text: str) -> float:
@@ -178,13 +222,13 @@ def answer_rows(answered: Sequence[Answered]) -> list[tuple[Cell, ...]]:
                 one.line,
                 neutral(one.from_place),
                 neutral(one.to_place),
-                best.application if best else "",
+                best.key if best else "",
                 " or ".join(best.fiber) if best else "",
                 best.verdict_text if best else "none",
                 margin,
                 round(best.cost.total, 2) if best else None,
                 best.later if best else "",
-                second.application if second else "",
+                second.key if second else "",
                 " or ".join(second.fiber) if second else "",
                 one.reason,
             )

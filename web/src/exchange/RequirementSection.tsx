@@ -57,7 +57,7 @@ export function RequirementSection({ projectId }: { projectId: number }) {
   return (
     <Box as="section" aria-label="Requirements" mt={6}>
       <Heading as="h2" size="md" fontWeight={600}>Many requirements at once</Heading>
-      <Text color="fg.muted" fontSize="13px">From, to, length and speed in each line; the best answer, the runner-up and the reason come out. A bad line is named, the others work.</Text>
+      <Text color="fg.muted" fontSize="13px">From, to, length and speed in each line; also tolerance, later, glass, strands, near, far, near ports, far ports, way (duct; buried), twisted pair. The best answer, the runner-up and the reason come out. A bad line is named, the others work.</Text>
       <input type="file" accept=".csv,.txt,text/csv" aria-label="Requirements file" onChange={async (event) => {
         const given = await event.target.files?.[0]?.text();
         if (given !== undefined) clear(() => setText(given));
@@ -85,18 +85,18 @@ export function RequirementSection({ projectId }: { projectId: number }) {
               cells: [
                 one.line,
                 `${one.from_place} to ${one.to_place}`,
-                one.best ? `${one.best.application} on ${one.best.fiber.join(" or ")}` : "none",
+                one.best?.key ?? "none",
                 one.best?.verdict_text ?? "",
                 one.best ? marginText(one.best.margin_db) : "",
                 one.best ? one.best.cost.total.toFixed(0) : "",
                 one.best?.later ?? "",
-                one.runner_up ? `${one.runner_up.application} on ${one.runner_up.fiber.join(" or ")}` : "",
+                one.runner_up?.key ?? "",
                 one.reason,
               ],
             }))}
           />
           <Button size="xs" mt={1} disabled={running || good.length === 0 || take.isPending || take.isSuccess} onClick={() => take.mutate({ text, lines: good, unit, rank_by: rank })}>
-            Make {good.length} links of them
+            Make links of {good.length} answers
           </Button>
         </>
       )}

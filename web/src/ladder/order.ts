@@ -10,7 +10,7 @@ const WORST_FIRST: Verdict[] = ["damage", "fail", "unknown", "marginal", "pass"]
 
 /** Whether a row answers to what was typed: each typed word begins a word of its name, places, verdict or optics. */
 export function matches(row: LinkRow, text: string): boolean {
-  const typed = text.toLowerCase().split(/\s+/).filter(Boolean);
+  const typed = text.toLowerCase().split(/[\s,]+/).filter(Boolean);
   const known = [row.name, row.from_place, row.to_place, row.verdict_text, ...row.applications].join(" ").toLowerCase().split(/[\s,]+/);
   return typed.every((start) => known.some((word) => word.startsWith(start)));
 }

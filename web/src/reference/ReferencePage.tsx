@@ -6,11 +6,13 @@ import { useCatalog } from "../shared/queries";
 import { BendTable } from "./BendTable";
 import { CageTable } from "./CageTable";
 import { ColorTable } from "./ColorTable";
+import { CopperTable } from "./CopperTable";
 import { ReachTable } from "./ReachTable";
 import { Teachings } from "./Teachings";
 
 const PARTS = [
   ["reach", "Reach", ReachTable],
+  ["copper", "Copper", CopperTable],
   ["colors", "Colors", ColorTable],
   ["plugs", "Plugs and cages", CageTable],
   ["bends", "Bends", BendTable],

@@ -2,7 +2,6 @@ import { Box, Button, Flex, Grid, Heading, Text } from "@chakra-ui/react";
 import { useState } from "react";
 
 import type { Answer } from "../shared/api";
-import { ProblemNote } from "../shared/ProblemNote";
 import { usePrices } from "../shared/queries";
 import { AnswerCard } from "./AnswerCard";
 import { Comparison } from "./Comparison";
@@ -16,7 +15,7 @@ export function Answers({ projectId, answer, error, pick, onPick }: { projectId:
   const [compared, setCompared] = useState<readonly string[]>([]);
   const [open, setOpen] = useState(false);
   const [all, setAll] = useState(false);
-  if (error) return <ProblemNote error={error} />;
+  if (error) return <Text color="fg.muted">There are answers as soon as the question can be read.</Text>;
   if (!answer) return <Text color="fg.muted" fontSize="12.5px">Looking through the catalog …</Text>;
   const options = all ? answer.options : answer.options.slice(0, SHOWN);
   const currency = prices.data?.currency ?? "units";

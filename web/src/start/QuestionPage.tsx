@@ -67,6 +67,7 @@ export function QuestionPage({ projectId, like: template, onClose }: { projectId
                 <Input size="sm" className="figures" placeholder={unit === "ft" ? "600 ft" : "185 m"} aria-label="How far" title="Empty if not known" borderColor="border.emphasized" value={length} onChange={(event) => setLength(event.target.value)} />
                 {asks && <Choice label="How fast" width="124px" value={rate} options={RATES.map((mbps) => [String(mbps), rateText(mbps)])} onChange={(next) => { setRate(next); setPick(""); }} />}
               </Flex>
+              <ProblemNote error={asks ? answer.error : null} />
               {planned !== undefined && (
                 <Button size="xs" variant="outline" onClick={() => setLength(lengthText(planned, unit))}>From the plan: {lengthText(planned, unit)}</Button>
               )}

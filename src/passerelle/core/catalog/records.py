@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, get_args
 
 from pydantic import Field, model_validator
 
@@ -23,6 +23,7 @@ Space = Literal[
     "beside power",
     "between buildings",
 ]
+SPACES: tuple[Space, ...] = get_args(Space)
 
 
 class FiberGrade(Frozen):

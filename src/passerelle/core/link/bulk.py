@@ -8,9 +8,9 @@ from pydantic import Field
 
 from passerelle.core.catalog.records import Polish
 from passerelle.core.catalog.shelves import Catalog
-from passerelle.core.link.chain import Link, glass, modules
+from passerelle.core.link.chain import Link, copper, glass, modules
 from passerelle.core.link.edits import Describe, Edit, EditError, SetFields
-from passerelle.core.link.elements import LossClass, Panel, Plug, Run
+from passerelle.core.link.elements import Copper, Glass, LossClass, Panel, Plug, Run, Twisted
 from passerelle.core.sources import Frozen
 
 
@@ -82,19 +82,23 @@ def describe_change(change: BulkChange) -> str:
 
 
 def set_length(link: Link, length_m: float) -> Edit:
-    """The edit that brings all glass of a link to this length in m, by the length of its longest fixed piece.
+    """The edit that brings all glass or copper of a link to this length in m, by its longest fixed piece.
 
     Raises:
-        EditError: there is no glass, or the other pieces alone are longer.
+        EditError: there is no cable, or the other pieces alone are longer.
     """
-    pieces = sorted(glass(link), key=lambda piece: (isinstance(piece, Run), piece.length_m or 0.0))
+    pieces = sorted((*glass(link), *copper(link)), key=lambda piece: (_is_fixed(piece), piece.length_m or 0.0))
     if not pieces:
-        raise EditError("length_m", "there is no glass in this link: insert a cord or a run first")
+        raise EditError("length_m", "there is no cable in this link: insert a cord or a run first")
     longest = pieces[-1]
     others_m = sum(piece.length_m or 0.0 for piece in pieces[:-1])
     if length_m < others_m:
         raise EditError("length_m", f"the other pieces are {others_m:g} m already: give at least that much")
     return SetFields(element=longest.id, values={"length_m": round(length_m - others_m, 6)})
+
+
+def _is_fixed(piece: Glass | Copper) -> bool:
+    return isinstance(piece, Run) or (isinstance(piece, Twisted) and piece.fixed)
 
 
 def all_glass(link: Link, grade: str, catalog: Catalog) -> tuple[Edit, ...]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from itertools import pairwise
 
 from passerelle.core.catalog.copper import CATEGORIES, CopperFigures, copper_figures
 from passerelle.core.catalog.shelves import Catalog
@@ -78,7 +79,7 @@ def _open_joints(link: Link) -> list[Finding]:
     elements = link.elements
     found = [
         undecided("chain.open", tuple(e.id for e in pair), "The chain is open here.", f"{words}.")
-        for pair in zip(elements, elements[1:], strict=False)
+        for pair in pairwise(elements)
         if (words := _apart(*pair))
     ]
     if len(elements) < 3 or not (isinstance(elements[0], Port) and isinstance(elements[-1], Port)):

@@ -18,7 +18,7 @@ from passerelle.core.link.chain import Link, modules
 from passerelle.core.link.edits import Insert, apply_edits
 from passerelle.core.link.elements import Attenuator
 from passerelle.core.match.joints import Receptacle, face
-from passerelle.core.review import BRIGHT_CODES, Review, review
+from passerelle.core.review import Review, review
 from passerelle.core.selection.advice import bottleneck, fallbacks, steps
 from passerelle.core.selection.copper_chains import copper_drafts
 from passerelle.core.selection.cost import Cost, cost_of
@@ -156,8 +156,7 @@ def _drafts(question: Question, catalog: Catalog, house: HouseRules) -> Iterator
             catalog.cage(wish.cage)
     for grade in question.fiber:
         catalog.fiber(grade)
-    for draft in _single(question, catalog, house):
-        yield draft
+    yield from _single(question, catalog, house)
     if question.application == "":
         yield from aggregated(question, catalog, lambda asked: _single(asked, catalog, house))
     yield from converted(question, catalog, lambda asked: glass_drafts(asked, catalog, house))
@@ -218,11 +217,9 @@ def _padded(
     draft: Draft, figures: Figures, question: Question, catalog: Catalog, house: HouseRules
 ) -> tuple[Draft, Figures]:
     """The draft with the smallest attenuators at its far end that keep both limits, where it is too bright."""
-    loss = figures.worst_db
-    if not figures.verdict.broken or loss is None or figures.margin_db is None or figures.stage != "budget":
-        return draft, figures
-    found = _review(draft, question, catalog, house)
-    if {f.code for f in found.findings if f.best and f.best.broken} - set(BRIGHT_CODES):
+    inside = (question.longest_m or 0.0) <= draft.reach_m
+    broken = figures.verdict.broken and figures.margin_db is not None and figures.margin_db < 0
+    if not (inside and broken and figures.stage == "budget"):
         return draft, figures
     link = draft.links[0]
     far = modules(link)[-1]

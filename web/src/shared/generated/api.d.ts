@@ -1471,6 +1471,45 @@ export interface components {
             spaces: ("indoors" | "plenum" | "riser" | "duct" | "buried" | "aerial" | "wet" | "sunlight" | "beside power" | "between buildings")[];
         };
         /**
+         * AssemblyRow
+         * @description A direct-attach assembly: its make, the form of its plugs, and of its legs' plugs where it has several.
+         */
+        AssemblyRow: {
+            /** Name */
+            name: string;
+            /** Rate Mbps */
+            rate_mbps: number;
+            /** Reach M */
+            reach_m: number;
+            /** Sure M */
+            sure_m?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            source: components["schemas"]["Source"];
+            sure_source?: components["schemas"]["Source"] | null;
+            /**
+             * Made
+             * @enum {string}
+             */
+            made: "passive copper" | "active copper" | "active optical";
+            /** Form */
+            form: string;
+            /**
+             * Leg Form
+             * @default
+             */
+            leg_form: string;
+            /**
+             * Legs
+             * @default 1
+             * @enum {integer}
+             */
+            legs: 1 | 2 | 4;
+        };
+        /**
          * Attenuator
          * @description A pair of attenuators, one on each fiber: a plug on one side, a receptacle on the other.
          *
@@ -1821,6 +1860,17 @@ export interface components {
             source: components["schemas"]["Source"];
         };
         /**
+         * CagePower
+         * @description What a cage of a form gives a module, in W, where the box says nothing else.
+         */
+        CagePower: {
+            /** Form */
+            form: string;
+            /** Power W */
+            power_w: number;
+            source: components["schemas"]["Source"];
+        };
+        /**
          * Candidate
          * @description A grade that remains, with its share of the weight; below 2 % it is not counted as likely.
          */
@@ -1915,6 +1965,7 @@ export interface components {
             parts: components["schemas"]["Part"][];
             /** Teachings */
             teachings: components["schemas"]["Teaching"][];
+            copper: components["schemas"]["CopperFigures"];
         };
         /**
          * CheckLine
@@ -2051,6 +2102,23 @@ export interface components {
             /** Resistivity Ohm Mm2 Per M */
             resistivity_ohm_mm2_per_m: number;
             resistivity_source: components["schemas"]["Source"];
+        };
+        /**
+         * CopperFigures
+         * @description All figures of links without glass.
+         */
+        CopperFigures: {
+            /** Twisted */
+            twisted: components["schemas"]["TwistedRow"][];
+            /** Habit */
+            habit: components["schemas"]["Habit"][];
+            /** Jack */
+            jack: components["schemas"]["JackRow"][];
+            /** Cage Power */
+            cage_power: components["schemas"]["CagePower"][];
+            /** Assembly */
+            assembly: components["schemas"]["AssemblyRow"][];
+            assembly_lengths: components["schemas"]["SoldLengths"];
         };
         /**
          * Cord
@@ -2696,6 +2764,21 @@ export interface components {
             source: components["schemas"]["Source"];
         };
         /**
+         * Habit
+         * @description What people do with a rate over a category beyond the clause. It informs and never decides.
+         */
+        Habit: {
+            /** Rate Mbps */
+            rate_mbps: number;
+            /**
+             * Category
+             * @enum {string}
+             */
+            category: "Category 5e" | "Category 6" | "Category 6A" | "Category 8";
+            /** Words */
+            words: string;
+        };
+        /**
          * HistoryOut
          * @description One line of the log of changes.
          */
@@ -2934,6 +3017,21 @@ export interface components {
              * @enum {string}
              */
             temperature_class: "unknown" | "commercial" | "extended" | "industrial";
+        };
+        /**
+         * JackRow
+         * @description A plug-in twisted-pair module of a form: rate in Mb/s, reach in m and power in W as they usually are.
+         */
+        JackRow: {
+            /** Form */
+            form: string;
+            /** Rate Mbps */
+            rate_mbps: number;
+            /** Reach M */
+            reach_m: number;
+            /** Power W */
+            power_w: number;
+            source: components["schemas"]["Source"];
         };
         /**
          * JacketMarks
@@ -3259,6 +3357,8 @@ export interface components {
         /**
          * Module
          * @description The transceiver in a cage. Its receptacle's connector and polish are those of its clause.
+         *
+         *     ``also`` names other applications that the same module lists, at other speeds: most list only one.
          */
         Module: {
             /**
@@ -3278,6 +3378,11 @@ export interface components {
             label: string;
             /** Application */
             application: string;
+            /**
+             * Also
+             * @default []
+             */
+            also: string[];
             /**
              * Form
              * @default
@@ -3593,6 +3698,7 @@ export interface components {
          * @description A duplex adapter in a panel or outlet. It mates what is plugged in on its two sides.
          *
          *     The loss class ``mated pair`` counts what the house's allowance profile says; the others count their own.
+         *     ``asks_angled``: a provider or a video service asks for angled faces here.
          */
         Panel: {
             /**
@@ -3627,6 +3733,11 @@ export interface components {
              * @enum {string}
              */
             loss_class: "mated pair" | "mated pair, standard" | "mated pair, low-loss" | "grade B" | "grade C" | "grade D";
+            /**
+             * Asks Angled
+             * @default false
+             */
+            asks_angled: boolean;
         };
         /**
          * Part
@@ -4904,6 +5015,15 @@ export interface components {
             shared: components["schemas"]["Shared"];
         };
         /**
+         * SoldLengths
+         * @description Lengths in m that assemblies are sold in.
+         */
+        SoldLengths: {
+            /** Values M */
+            values_m: number[];
+            source: components["schemas"]["Source"];
+        };
+        /**
          * Source
          * @description The body, document and clause or table that a figure is read from.
          *
@@ -5242,6 +5362,32 @@ export interface components {
              * @default []
              */
             spaces: ("indoors" | "plenum" | "riser" | "duct" | "buried" | "aerial" | "wet" | "sunlight" | "beside power" | "between buildings")[];
+        };
+        /**
+         * TwistedRow
+         * @description A rate over a category and all better ones, from native ports, at most ``reach_m`` from port to port.
+         */
+        TwistedRow: {
+            /** Name */
+            name: string;
+            /** Rate Mbps */
+            rate_mbps: number;
+            /** Reach M */
+            reach_m: number;
+            /** Sure M */
+            sure_m?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            source: components["schemas"]["Source"];
+            sure_source?: components["schemas"]["Source"] | null;
+            /**
+             * Category
+             * @enum {string}
+             */
+            category: "Category 5e" | "Category 6" | "Category 6A" | "Category 8";
         };
         /**
          * Verdict

@@ -1,0 +1,123 @@
+"""From a question to taken answers: every kind of answer, ports, weights, schools, and what undo takes back."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import Locator, Page, expect
+
+
+def question(page: Page, length: str, speed: str = "10 Gb/s") -> Locator:
+    """Ask between two made-up ends; the cards of the answers."""
+    page.goto("/links/1?new=1")
+    page.get_by_label("From", exact=True).fill("Row A")
+    page.get_by_label("To", exact=True).fill("Row A, host 3")
+    page.get_by_label("How far").fill(length)
+    page.get_by_label("How fast").select_option(speed)
+    return page.locator("[data-option]")
+
+
+def ports(page: Page, here: str, there: str) -> None:
+    page.get_by_text("The two ports").click()
+    page.get_by_label("Port here", exact=True).select_option(here)
+    page.get_by_label("Port there", exact=True).select_option(there)
+
+
+def make(page: Page) -> None:
+    page.get_by_role("button", name="Make the chain").click()
+    expect(page.get_by_label("Name of the link")).to_be_visible()
+
+
+def test_a_split_port_becomes_a_link_that_is_drawn_and_undone(page: Page) -> None:
+    cards = question(page, "3 m")
+    ports(page, "QSFP+", "SFP+")
+    expect(cards).to_have_count(1)
+    expect(cards.first).to_contain_text("Set the fast port to 10 Gb/s legs")
+    make(page)
+    expect(page.get_by_test_id("verdict")).to_contain_text(re.compile("pass on estimate", re.IGNORECASE))
+    page.locator("[data-piece=assembly-1]").click()
+    length = page.get_by_label("length", exact=True)
+    length.fill("20 ft")
+    length.press("Enter")
+    expect(page.get_by_test_id("verdict")).to_contain_text("reaches 5 m here; this is 6.1 m")
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Undo").click()
+    expect(page.get_by_test_id("verdict")).to_contain_text("this is 3 m")
+
+
+def test_four_links_side_by_side_are_one_answer_and_one_undo(page: Page) -> None:
+    cards = question(page, "60 m", "40 Gb/s")
+    ports(page, "SFP+", "SFP+")
+    expect(page.get_by_test_id("answers")).to_contain_text("say how many ports are free")
+    page.get_by_label("Ports free here").fill("4")
+    page.get_by_label("Ports free there").fill("6")
+    expect(cards.first).to_contain_text("4 × 10GBASE-SR on OM4")
+    expect(cards.first).to_contain_text("decided by one member, for a single conversation")
+    make(page)
+    page.goto("/ladder?filter=host 3, member")
+    expect(page.locator("[data-verdict]")).to_have_count(4)
+    page.keyboard.press("Control+z")
+    expect(page.locator("[data-verdict]")).to_have_count(0)
+
+
+def test_weights_are_moved_and_the_order_explains_itself(page: Page) -> None:
+    cards = question(page, "60 m")
+    page.get_by_text("Later speed, order, price").click()
+    page.get_by_label("First by").select_option("weights of my own")
+    for name in ("margin", "later speed", "few strands", "few tools"):
+        page.get_by_label(f"Weight of {name}").fill("0")
+    page.get_by_label("Weight of cost").fill("5")
+    expect(page.get_by_test_id("answer-why")).to_contain_text("weights (cost 5; cost puts it before")
+    expect(cards.first).to_contain_text("the cheapest")
+    page.get_by_label("Weight of cost").fill("0")
+    page.get_by_label("Weight of margin").fill("4")
+    expect(page.get_by_test_id("answer-why")).to_contain_text("margin 4")
+    expect(cards.first).to_contain_text("10GBASE-LR on OS2")
+
+
+def test_three_answers_are_compared(page: Page) -> None:
+    cards = question(page, "5 m")
+    expect(cards.first).to_be_visible()
+    for key in ("10GBASE-SR on OM4", "10GBASE-T on Category 6A", "10G direct attach, passive copper"):
+        page.get_by_label(f"Compare {key}", exact=True).check()
+    page.get_by_role("button", name="Side by side").click()
+    table = page.get_by_role("table", name="Side by side")
+    expect(table.get_by_role("columnheader")).to_have_count(4)
+    expect(table.locator("[data-row='needs']")).to_contain_text("nothing but hands")
+
+
+def test_another_school_puts_another_answer_first(page: Page) -> None:
+    cards = question(page, "120 m")
+    expect(cards.first).to_contain_text("10GBASE-SR on OM4")
+    page.goto("/rules")
+    page.get_by_label("Fiber for new links").select_option("single-mode everywhere")
+    page.get_by_role("button", name="Take these rules").click()
+    cards = question(page, "120 m")
+    expect(cards.first).to_contain_text("10GBASE-LR on OS2")
+    expect(page.get_by_test_id("answer-why")).to_contain_text("the house's school, single-mode everywhere")
+
+
+def test_the_length_comes_from_the_plan_and_a_native_port_gets_a_converter(page: Page) -> None:
+    page.goto("/links/1?new=1")
+    page.get_by_label("From", exact=True).fill("Harbor office")
+    page.get_by_label("To", exact=True).fill("Cold store")
+    page.get_by_role("button", name="From the plan").click()
+    expect(page.get_by_label("How far")).to_have_value(re.compile(r"^1[89]\d m"))
+    page.get_by_label("How fast").select_option("1 Gb/s")
+    ports(page, "SFP", "RJ45")
+    first = page.locator("[data-option]").first
+    expect(first).to_contain_text("a media converter at Cold store")
+    expect(first).to_contain_text("mains work is an electrician's")
+    make(page)
+    expect(page.get_by_role("main")).to_contain_text("It has one speed and cannot be set")
+    page.goto("/ladder?filter=Cold store, port to its media converter")
+    expect(page.locator("[data-verdict=pass]")).to_have_count(1)
+
+
+def test_copper_between_buildings_is_told_where_it_is_tempting(page: Page) -> None:
+    page.goto("/links/17")
+    expect(page.get_by_test_id("verdict")).to_contain_text("lightning and differences of ground potential")
+    expect(page.get_by_role("main")).to_contain_text("No light to draw")
+    page.goto("/reference?part=copper")
+    page.get_by_label("Find in the reference").fill("10GBASE-T category 6 ")
+    expect(page.get_by_role("table", name="Copper")).to_contain_text("55 m, 37 m without condition")
