@@ -21,6 +21,7 @@ import { ScopePage } from "../site/ScopePage";
 import { SitePage } from "../site/SitePage";
 import { StrandPage } from "../site/StrandPage";
 import { useSettings } from "../shared/settings";
+import { ASKED } from "../start/again";
 import { QuestionPage } from "../start/QuestionPage";
 import { Header } from "./Header";
 import { HistoryPage } from "./HistoryPage";
@@ -122,6 +123,6 @@ function Asked({ projectId, children }: { projectId: number | undefined; childre
   const [params, setParams] = useSearchParams();
   const like = params.get("like");
   if (!params.has("new") && like === null) return children;
-  const close = () => setParams((before) => new URLSearchParams([...before].filter(([key]) => !["new", "like", "glass"].includes(key))), { replace: true });
+  const close = () => setParams((before) => new URLSearchParams([...before].filter(([key]) => !(ASKED as readonly string[]).includes(key))), { replace: true });
   return <QuestionPage key={like ?? "new"} projectId={projectId} like={like ?? ""} onClose={close} />;
 }

@@ -4,6 +4,7 @@ import { useNavigate } from "react-router";
 import type { LinkDetail } from "../shared/api";
 import { ProblemNote } from "../shared/ProblemNote";
 import { type EditWish, useDeleteLink, useDuplicateLink } from "../shared/queries";
+import { askedAgain } from "../start/again";
 
 /** What is done with a link as a whole. Each can be undone. */
 export function LinkActions({ detail, edit, whatIf, onWhatIf }: { detail: LinkDetail; edit: (wish: EditWish) => void; whatIf: boolean; onWhatIf: () => void }) {
@@ -15,6 +16,9 @@ export function LinkActions({ detail, edit, whatIf, onWhatIf }: { detail: LinkDe
       <Flex gap={2} className="no-print" wrap="wrap">
         <Button size="xs" variant="outline" aria-expanded={whatIf} onClick={onWhatIf}>
           What if
+        </Button>
+        <Button size="xs" variant="outline" onClick={() => navigate(`/links/${detail.id}?${askedAgain(detail)}`)}>
+          Other answers
         </Button>
         <Button size="xs" variant="outline" onClick={() => edit({ edits: [{ op: "reverse" }], label: "draw it from the other end" })}>
           Reverse

@@ -11,20 +11,21 @@ import { useSettings } from "../shared/settings";
 import { useSettled } from "../shared/useSettled";
 import { Answers } from "./Answers";
 import { MoreQuestions } from "./MoreQuestions";
+import { moreAsked } from "./again";
 import { usePlan } from "./usePlan";
-import { type More, NOTHING_MORE, RATES } from "./wish";
+import { type More, RATES } from "./wish";
 
 /** A question and its answers: from where to where, how far, how fast; and a complete chain stands there. */
 export function QuestionPage({ projectId, like: template, onClose }: { projectId: number | undefined; like: string; onClose: () => void }) {
   const { unit } = useSettings();
   const navigate = useNavigate();
   const [params] = useSearchParams();
-  const [from, setFrom] = useState("");
-  const [to, setTo] = useState("");
-  const [length, setLength] = useState("");
-  const [rate, setRate] = useState("10000");
+  const [from, setFrom] = useState(params.get("from") ?? "");
+  const [to, setTo] = useState(params.get("to") ?? "");
+  const [length, setLength] = useState(params.get("length") ?? "");
+  const [rate, setRate] = useState(params.get("speed") || "10000");
   const [like, setLike] = useState(template);
-  const [more, setMore] = useState<More>({ ...NOTHING_MORE, fiber: params.get("glass")?.split(",") ?? [] });
+  const [more, setMore] = useState<More>(() => moreAsked(params));
   const [pick, setPick] = useState("");
   const create = useCreateLink(projectId);
   const copy = useCreateLike(projectId);
@@ -74,7 +75,7 @@ export function QuestionPage({ projectId, like: template, onClose }: { projectId
             </Flex>
             <MoreQuestions projectId={projectId} more={more} like={like} onChange={change} onLike={setLike} />
             <ProblemNote error={create.error ?? copy.error} />
-            <Flex gap={2} mt={3} position="sticky" bottom={0} bg="bg.subtle" py={2}>
+            <Flex gap={2} mt={3} position="sticky" bottom="-12px" bg="bg.subtle" py={3}>
               <Button size="sm" type="submit" loading={create.isPending || copy.isPending} disabled={blocked}>Make the chain</Button>
               <Button size="sm" variant="ghost" onClick={onClose}>Cancel</Button>
             </Flex>

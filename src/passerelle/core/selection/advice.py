@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.link.elements import Attenuator, Run
 from passerelle.core.match.copper import NATIVE
+from passerelle.core.match.environment import mildest_class
 from passerelle.core.selection.drafts import Draft
 from passerelle.core.selection.several import CONVERTER
 from passerelle.core.selection.wish import PortWish, Question
@@ -91,6 +93,9 @@ def _at_port(wish: PortWish, place: str, draft: Draft, rate: str, finds_it: bool
         )
     if wish.coding_policy == "any, telemetry lost":
         found.append(f"At {place}: the port will not read received power; take a meter along.")
+    needed = mildest_class(wish.coldest_c, wish.hottest_c, load_catalog())
+    if needed not in ("unknown", "commercial"):
+        found.append(f"At {place}: order modules and boxes of the {needed} class; an office box does not stand it.")
     if wish.water != "dry" or wish.dusty:
         found.append(f"At {place}: the box goes into a cabinet that stands the water and dust there.")
     return found

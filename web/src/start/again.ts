@@ -1,0 +1,44 @@
+import type { Element, LinkDetail } from "../shared/api";
+import { SPACES, type Space } from "../shared/spaces";
+import { type More, NOTHING_MORE, countOf } from "./wish";
+
+/** The words of the address that a question is asked with. */
+export const ASKED = ["new", "like", "glass", "from", "to", "length", "speed", "near", "far", "near-rates", "far-rates", "way"] as const;
+
+const lengthOf = (elements: readonly Element[]): number =>
+  elements.reduce((sum, e) => sum + (e.kind === "run" || (e.kind === "twisted" && e.fixed) || e.kind === "assembly" ? (e.length_m ?? 0) : 0), 0);
+
+/** The address of the question that a link answers: its ends, ports, distance, speed and way. */
+export function askedAgain(detail: LinkDetail): string {
+  const { elements, wanted_rate_mbps } = detail.link;
+  const [near, far] = [elements[0], elements.at(-1)];
+  if (near?.kind !== "port" || far?.kind !== "port") return "new=1";
+  const spaces = elements.flatMap((e) => (e.kind === "run" || e.kind === "twisted" || e.kind === "assembly" ? e.spaces : []));
+  const length_m = lengthOf(elements) || detail.review.length_m;
+  return new URLSearchParams({
+    new: "1",
+    from: near.place || near.label,
+    to: far.place || far.label,
+    length: length_m ? `${Number(length_m.toFixed(3))} m` : "",
+    speed: String(wanted_rate_mbps ?? detail.review.rate_mbps ?? ""),
+    near: near.cage,
+    far: far.cage,
+    "near-rates": near.rates_mbps.join(","),
+    "far-rates": far.rates_mbps.join(","),
+    way: [...new Set(spaces)].join(","),
+  }).toString();
+}
+
+const rates = (text: string | null): number[] => (text ?? "").split(",").flatMap((one) => countOf(one) ?? []);
+
+/** What the address says beyond the two places, the distance and the speed. */
+export function moreAsked(params: URLSearchParams): More {
+  const way = (params.get("way") ?? "").split(",");
+  return {
+    ...NOTHING_MORE,
+    fiber: params.get("glass")?.split(",") ?? [],
+    near: { ...NOTHING_MORE.near, cage: params.get("near") ?? "", rates_mbps: rates(params.get("near-rates")) },
+    far: { ...NOTHING_MORE.far, cage: params.get("far") ?? "", rates_mbps: rates(params.get("far-rates")) },
+    spaces: SPACES.filter((space: Space) => way.includes(space)),
+  };
+}
