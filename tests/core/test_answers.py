@@ -13,7 +13,7 @@ from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import glass, modules, ports
 from passerelle.core.link.elements import Assembly, Attenuator, Cord, Jack, Port
 from passerelle.core.review import review
-from passerelle.core.selection.question import Answer, Option, answer, best_links
+from passerelle.core.selection.question import Answer, NoAnswerError, Option, answer, best_links
 from passerelle.core.selection.wish import MEDIA, Question
 from tests.core.plain import CATALOG
 
@@ -107,7 +107,7 @@ def test_weights_change_the_order_and_nothing_else(wish: dict[str, Any], weights
 
 
 def test_one_weight_alone_orders_by_it_and_says_so() -> None:
-    none = dict.fromkeys(("cost", "margin", "later", "strands", "tools"), 0)
+    none = dict.fromkeys(("cost", "margin", "later", "strands", "tools", "spares"), 0)
     for name, value in (("cost", lambda o: o.cost.total), ("strands", lambda o: o.strands)):
         found = told(rank_by="weights", weights={**none, name: 5})
         passing = [value(o) for o in found.options if o.verdict_text == "pass"]
@@ -227,6 +227,12 @@ def test_an_outage_that_matters_names_what_to_fall_back_on() -> None:
     assert "does not replace" in words
     assert "diverse" in words
     assert told(length_m=90_000).fallbacks != ()
+
+
+def test_a_picked_answer_that_is_none_any_more_is_refused() -> None:
+    assert best_links(ask(pick="10GBASE-LR on OS2"), CATALOG, HOUSE)[0].name == "Row A to Row B"
+    with pytest.raises(NoAnswerError, match="not among the answers any more"):
+        best_links(ask(length_m=900, pick="10GBASE-SR on OM4"), CATALOG, HOUSE)
 
 
 def test_a_plug_in_module_keeps_its_own_reach() -> None:

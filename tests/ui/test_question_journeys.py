@@ -64,7 +64,7 @@ def test_weights_are_moved_and_the_order_explains_itself(page: Page) -> None:
     cards = question(page, "60 m")
     page.get_by_text("Later speed, order, price").click()
     page.get_by_label("First by").select_option("weights of my own")
-    for name in ("margin", "later speed", "few strands", "few tools"):
+    for name in ("margin", "later speed", "few strands", "few tools", "few spares"):
         page.get_by_label(f"Weight of {name}").fill("0")
     page.get_by_label("Weight of cost").fill("5")
     expect(page.get_by_test_id("answer-why")).to_contain_text("weights (cost 5; cost puts it before")

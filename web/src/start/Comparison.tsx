@@ -30,6 +30,7 @@ export function Comparison({ options, currency, source, onClose }: { options: re
           each("decided by", (option) => option.bottleneck),
           each("later speed", (option) => option.later || "no"),
           each("strands", (option) => (option.strands ? String(option.strands) : "none")),
+          each("kinds of spares", (option) => String(option.spares)),
           each("needs", (option) => option.tools),
           ...items.map((item) => each(item, (option) => line(option, item))),
           each("pieces", (option) => option.cost.material.toFixed(0)),

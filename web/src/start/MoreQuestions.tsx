@@ -19,7 +19,7 @@ export function MoreQuestions({ projectId, more, like, onChange, onLike }: { pro
       <Fold title="Later speed, order, price" open={differs("later_mbps", "rank_by", "price_limit", "outage_matters")}>
         <OrderQuestions more={more} onChange={onChange} />
       </Fold>
-      <Fold title="The way, and what is there" open={differs("tolerance_percent", "spaces", "fiber", "strands", "category", "at_hand", "media")}>
+      <Fold title="The way, and what is there" open={differs("tolerance_percent", "spaces", "fiber", "grade", "strands", "category", "at_hand", "media")}>
         <WayQuestions more={more} catalog={catalog} onChange={onChange} />
       </Fold>
       <Fold title="The two ports" open={differs("near", "far")}>

@@ -19,6 +19,7 @@ const WEIGHTS: [keyof More["weights"], string][] = [
   ["later", "later speed"],
   ["strands", "few strands"],
   ["tools", "few tools"],
+  ["spares", "few spares"],
 ];
 
 /** What counts most: the later speed, the order of answers, weights that can be moved, a limit on the price. */

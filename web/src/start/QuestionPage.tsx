@@ -29,7 +29,7 @@ export function QuestionPage({ projectId, like: template, onClose }: { projectId
   const [pick, setPick] = useState("");
   const create = useCreateLink(projectId);
   const copy = useCreateLike(projectId);
-  const { places, length_m: planned } = usePlan(from, to);
+  const { places, length_m: planned, wanted } = usePlan(from, to);
   const length_m = (length.trim() ? withUnit(length.trim(), unit) : null) as unknown as number | null;
   const wish: Wish = { ...more, from_place: from || "here", to_place: to || "there", length_m, rate_mbps: Number(rate) };
   const asked = useSettled(wish);
@@ -73,6 +73,12 @@ export function QuestionPage({ projectId, like: template, onClose }: { projectId
                 <Button size="xs" variant="outline" onClick={() => setLength(lengthText(planned, unit))}>From the plan: {lengthText(planned, unit)}</Button>
               )}
             </Flex>
+            {wanted && asks && (
+              <Text fontSize="12.5px" mb={2} data-testid="devices-there">
+                There: {wanted.names}; they want {rateText(wanted.one)} each at most, {rateText(wanted.all)} together.{" "}
+                <Button size="2xs" variant="outline" onClick={() => { setRate(String(RATES.find((mbps) => mbps >= wanted.one) ?? rate)); setPick(""); }}>Ask for {rateText(RATES.find((mbps) => mbps >= wanted.one) ?? wanted.one)}</Button>
+              </Text>
+            )}
             <MoreQuestions projectId={projectId} more={more} like={like} onChange={change} onLike={setLike} />
             <ProblemNote error={create.error ?? copy.error} />
             <Flex gap={2} mt={3} position="sticky" bottom="-12px" bg="bg.subtle" py={3}>

@@ -34,6 +34,11 @@ export function WayQuestions({ more, catalog, onChange }: { more: More; catalog:
           onChange={(text) => onChange({ fiber: text ? text.split(",") : [] })}
         />
       </Line>
+      {more.fiber.length === 0 && (
+        <Line words="new glass">
+          <Choice label="New glass" width="100%" value={more.grade} options={[["", "OM4 or OS2"], ...pairs(catalog?.fibers.map((fiber) => fiber.name))]} onChange={(grade) => onChange({ grade })} />
+        </Line>
+      )}
       <Line words="strands">
         <Choice label="Strands" width="100%" value={String(more.strands)} options={[["2", "two for this link"], ["1", "one strand only"]]} onChange={(text) => onChange({ strands: text === "1" ? 1 : 2 })} />
       </Line>

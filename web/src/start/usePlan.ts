@@ -3,13 +3,30 @@ import { usePlant, usePlantQuery, useProject } from "../shared/queries";
 
 type Place = NonNullable<Plant["places"]>[number];
 
-/** The places of the plant, and the length in m of the route with the least work between two that are named. */
-export function usePlan(from: string, to: string): { places: readonly Place[]; length_m: number | undefined } {
+interface Plan {
+  places: readonly Place[];
+  /** The length in m of the route with the least work between the two that are named. */
+  length_m: number | undefined;
+  /** The speed in Mb/s that the devices there want: the fastest of one, and all together. */
+  wanted: { one: number; all: number; names: string } | undefined;
+}
+
+/** What the plan knows of two places that are named: their distance, and what hangs at the far one. */
+export function usePlan(from: string, to: string): Plan {
   const project = useProject().data;
-  const places = usePlant(project).data?.plant.places ?? [];
+  const plant = usePlant(project).data?.plant;
+  const places = plant?.places ?? [];
   const called = (name: string) => places.find((place) => place.name.toLowerCase() === name.trim().toLowerCase())?.id ?? "";
   const [start, end] = [called(from), called(to)];
   const ready = start !== "" && end !== "" && start !== end;
   const routes = usePlantQuery<Route[]>(project, "routes", { start, end }, ready);
-  return { places, length_m: ready ? routes.data?.[0]?.length_m : undefined };
+  const devices = (plant?.devices ?? []).filter((device) => device.place === end);
+  const wanted = devices.length
+    ? {
+        one: Math.max(...devices.map((device) => device.rate_mbps)),
+        all: devices.reduce((sum, device) => sum + device.count * device.rate_mbps, 0),
+        names: devices.map((device) => `${device.count} × ${device.name}`).join(", "),
+      }
+    : undefined;
+  return { places, length_m: ready ? routes.data?.[0]?.length_m : undefined, wanted };
 }

@@ -25,7 +25,7 @@ export const NOTHING_MORE: More = {
   tolerance_percent: 0,
   later_mbps: null,
   rank_by: "school",
-  weights: { cost: 3, margin: 1, later: 2, strands: 1, tools: 1 },
+  weights: { cost: 3, margin: 1, later: 2, strands: 1, tools: 1, spares: 1 },
   spaces: [],
   outage_matters: false,
 };

@@ -73,7 +73,8 @@ def reach_findings(link: Link, application: Application, catalog: Catalog, house
                 tuple(p.id for p in foreign),
                 f"{application.name} is not made for {' or '.join(sorted({p.fiber[0] for p in foreign}))}.",
                 f"Its clause has rows for {' and '.join(made_for)} glass only: "
-                f"{', '.join(row.fiber for row in application.reaches)}.",
+                f"{', '.join(row.fiber for row in application.reaches)}. Letters on a box are not a clause: two "
+                "makers may mean different reaches and different glass by the same ones; ask for the datasheet.",
                 *application.sources,
             )
         ]
@@ -95,7 +96,8 @@ def _length(link: Link, application: Application, row: ReachRow) -> list[Finding
                 f"{application.name} reaches {format_length(row.reach_m)} on {row.fiber}; "
                 f"this is {format_length(total_m)}.",
                 f"{format_length(total_m - row.reach_m)} too long: beyond the row the pulses blur or fade "
-                "more than the clause allows for.",
+                "more than the clause allows for. A module that is sold for more is judged by its datasheet: put "
+                "its figures, with their source, in the place of the catalog's.",
                 row.source,
             )
         ]

@@ -26,7 +26,7 @@ from passerelle.core.link.elements import (
 from passerelle.core.sources import Frozen
 
 _WORK = frozenset({"pulling, a metre", "splice, work", "setting up an end", "terminating twisted pair, an end"})
-_BOXES = ("media converter", "small switch")
+BOXES = ("media converter", "small switch")
 
 
 class CostLine(Frozen):
@@ -99,7 +99,7 @@ def cost_of(
 def _items(element: Element, catalog: Catalog, cable_is_there: bool) -> dict[str, float]:
     match element:
         case Port():
-            items: dict[str, float] = {element.label: 1} if element.label in _BOXES else {}
+            items: dict[str, float] = {element.label: 1} if element.label in BOXES else {}
             if element.water != "dry":
                 items["cabinet against water"] = 1
             return items

@@ -50,7 +50,8 @@ class Option(Frozen):
     The first link stands ``count`` times side by side; further ones are hops to a converter. ``key`` names it among
     the answers to one question. ``later`` names what would carry the speed wanted later on the same medium, empty
     where nothing does. ``gets_mbps`` is the speed that people get, ``bottleneck`` the piece that decides it.
-    ``steps`` must happen before a box leaves for its place.
+    ``spares`` counts the different active parts that a spare is kept of; ``steps`` must happen before a box leaves
+    for its place.
     """
 
     key: str
@@ -66,6 +67,7 @@ class Option(Frozen):
     dearer_by: float
     later: str
     strands: int
+    spares: int
     tools: str
     gets_mbps: int
     bottleneck: str
@@ -133,6 +135,8 @@ def best_links(question: Question, catalog: Catalog, house: HouseRules) -> tuple
     found = answer(question, catalog, house)
     if found.options:
         return found.options[0].all_links
+    if question.pick:
+        raise NoAnswerError(f"'{question.pick}' is not among the answers any more: choose one of them again")
     if not found.ruled_out:
         raise NoAnswerError(
             f"no application in the catalog runs {format_rate(question.rate_mbps)} on {question.strands} strand"
@@ -293,6 +297,7 @@ def _option(one: Judged, cheapest: float, question: Question) -> Option:
         dearer_by=one.cost.total - cheapest,
         later=one.later,
         strands=one.strands,
+        spares=one.spares,
         tools=one.tools,
         gets_mbps=gets_mbps,
         bottleneck=slowest,

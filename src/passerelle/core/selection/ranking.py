@@ -10,8 +10,8 @@ from passerelle.core.catalog.records import Family
 from passerelle.core.findings import Verdict
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import glass
-from passerelle.core.link.elements import Panel, Splice, Twisted
-from passerelle.core.selection.cost import Cost
+from passerelle.core.link.elements import Assembly, Jack, Module, Panel, Port, Splice, Twisted
+from passerelle.core.selection.cost import BOXES, Cost
 from passerelle.core.selection.drafts import Draft
 from passerelle.core.selection.wish import Question, RankBy
 from passerelle.core.units import format_db, format_length
@@ -42,6 +42,21 @@ class Judged:
     def strands(self) -> int:
         """How many strands it takes."""
         return self.draft.count * max((piece.strands for piece in glass(self.draft.links[0])), default=0)
+
+    @property
+    def spares(self) -> int:
+        """How many different active parts a spare must be kept of."""
+        kinds = set()
+        for element in (e for link in self.draft.links for e in link.elements):
+            if isinstance(element, Module):
+                kinds.add(("module", element.application, element.coding))
+            elif isinstance(element, Jack):
+                kinds.add(("jack", element.form, element.coding))
+            elif isinstance(element, Assembly):
+                kinds.add(("assembly", element.made, ""))
+            elif isinstance(element, Port) and element.label in BOXES:
+                kinds.add(("box", element.label, ""))
+        return len(kinds)
 
     @property
     def skill(self) -> int:
@@ -95,6 +110,7 @@ _CRITERIA: dict[str, Callable[[Judged], float]] = {
     "later": lambda one: 0.0 if one.later else 1.0,
     "strands": lambda one: float(one.strands),
     "tools": lambda one: float(one.skill),
+    "spares": lambda one: float(one.spares),
 }
 
 

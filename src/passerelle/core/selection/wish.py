@@ -56,6 +56,7 @@ class Weights(Frozen):
     later: Weight = 2
     strands: Weight = 1
     tools: Weight = 1
+    spares: Weight = 1
 
 
 class Question(Frozen):

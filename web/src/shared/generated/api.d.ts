@@ -3518,7 +3518,8 @@ export interface components {
              *       "margin": 1,
              *       "later": 2,
              *       "strands": 1,
-             *       "tools": 1
+             *       "tools": 1,
+             *       "spares": 1
              *     }
              */
             weights: components["schemas"]["Weights"];
@@ -3552,7 +3553,7 @@ export interface components {
          *     The first link stands ``count`` times side by side; further ones are hops to a converter. ``key`` names it among
          *     the answers to one question. ``later`` names what would carry the speed wanted later on the same medium, empty
          *     where nothing does. ``gets_mbps`` is the speed that people get, ``bottleneck`` the piece that decides it.
-         *     ``steps`` must happen before a box leaves for its place.
+         *     ``spares`` counts the different active parts that a spare is kept of; ``steps`` must happen before a box leaves for its place.
          */
         Option: {
             /** Key */
@@ -3586,6 +3587,8 @@ export interface components {
             later: string;
             /** Strands */
             strands: number;
+            /** Spares */
+            spares: number;
             /** Tools */
             tools: string;
             /** Gets Mbps */
@@ -5549,6 +5552,11 @@ export interface components {
              * @default 1
              */
             tools: number;
+            /**
+             * Spares
+             * @default 1
+             */
+            spares: number;
         };
         /**
          * WhatIf
