@@ -29,7 +29,7 @@ export function QuestionPage({ projectId, like: template, onClose }: { projectId
   const [pick, setPick] = useState("");
   const create = useCreateLink(projectId);
   const copy = useCreateLike(projectId);
-  const { places, length_m: planned, wanted } = usePlan(from, to);
+  const { places, route, wanted } = usePlan(from, to);
   const length_m = (length.trim() ? withUnit(length.trim(), unit) : null) as unknown as number | null;
   const wish: Wish = { ...more, from_place: from || "here", to_place: to || "there", length_m, rate_mbps: Number(rate) };
   const asked = useSettled(wish);
@@ -69,8 +69,10 @@ export function QuestionPage({ projectId, like: template, onClose }: { projectId
                 {asks && <Choice label="How fast" width="124px" value={rate} options={RATES.map((mbps) => [String(mbps), rateText(mbps)])} onChange={(next) => { setRate(next); setPick(""); }} />}
               </Flex>
               <ProblemNote error={asks ? answer.error : null} />
-              {planned !== undefined && (
-                <Button size="xs" variant="outline" onClick={() => setLength(lengthText(planned, unit))}>From the plan: {lengthText(planned, unit)}</Button>
+              {route && (
+                <Button size="xs" variant="outline" whiteSpace="normal" height="auto" py={1} onClick={() => { setLength(lengthText(route.length_m, unit)); change({ spaces: route.spaces }); }}>
+                  From the plan: {lengthText(route.length_m, unit)}{route.spaces.length ? `, ${route.spaces.join(", ")}` : ""}
+                </Button>
               )}
             </Flex>
             {wanted && asks && (

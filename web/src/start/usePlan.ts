@@ -5,8 +5,8 @@ type Place = NonNullable<Plant["places"]>[number];
 
 interface Plan {
   places: readonly Place[];
-  /** The length in m of the route with the least work between the two that are named. */
-  length_m: number | undefined;
+  /** The shortest route between the two that are named: its length in m, and what it passes. */
+  route: Route | undefined;
   /** The speed in Mb/s that the devices there want: the fastest of one, and all together. */
   wanted: { one: number; all: number; names: string } | undefined;
 }
@@ -28,5 +28,5 @@ export function usePlan(from: string, to: string): Plan {
         names: devices.map((device) => `${device.count} × ${device.name}`).join(", "),
       }
     : undefined;
-  return { places, length_m: ready ? routes.data?.[0]?.length_m : undefined, wanted };
+  return { places, route: ready ? routes.data?.find((one) => one.aim === "shortest") : undefined, wanted };
 }

@@ -21,6 +21,9 @@ from passerelle.core.link.elements import (
     Strands,
 )
 
+NEW_GRADES = ("OM4", "OS2")
+"""The grades that are pulled today where nobody asks for another."""
+
 
 @dataclass(frozen=True)
 class LinkEnd:

@@ -32,6 +32,13 @@ _OUTSIDE: frozenset[Space] = frozenset({"duct", "buried", "aerial", "wet", "sunl
 _NOT_OF_JACKETS: frozenset[Space] = frozenset({"beside power", "between buildings"})
 
 
+def construction_for(spaces: tuple[Space, ...], catalog: Catalog) -> str:
+    """The first construction whose jacket is made for all of these and which has no metal; empty where none is."""
+    needed = set(spaces) - _NOT_OF_JACKETS
+    fits = (c.name for c in catalog.constructions.values() if needed <= set(c.spaces) and not c.metal)
+    return next(fits, "")
+
+
 def space_findings(link: Link, catalog: Catalog) -> list[Finding]:
     """Findings on each fixed piece whose surroundings are noted."""
     found: list[Finding] = []

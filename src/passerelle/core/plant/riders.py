@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterable, Mapping
 
-from passerelle.core.catalog.records import SPACES, Space
 from passerelle.core.link.chain import Link
 from passerelle.core.link.elements import Element, Port, Run
+from passerelle.core.plant.passes import spaces_of
 from passerelle.core.plant.site import Cable, Plant, PlantError, Tap, stretch
 from passerelle.core.sources import Frozen
 
@@ -52,35 +52,13 @@ def laid(link: Link, plant: Plant, before: Plant | None = None) -> Link:
                     "length_m": stretch(cable, element.strand_numbers, plant).length_m,
                     "fiber": cable.fiber,
                     "construction": cable.construction,
-                    "spaces": passed(cable, plant),
+                    "spaces": spaces_of(plant.way_of[name] for name in cable.ways if name in plant.way_of),
                 }
             )
         elements.append(element)
     if cables_of(link):
         elements = [_warmed(e, plant, before) if isinstance(e, Port) else e for e in elements]
     return link.model_copy(update={"elements": tuple(elements)})
-
-
-_SPACE_OF: dict[str, Space] = {
-    "tray": "indoors",
-    "riser": "riser",
-    "duct": "duct",
-    "trench": "buried",
-    "aerial": "aerial",
-}
-
-
-def passed(cable: Cable, plant: Plant) -> tuple[Space, ...]:
-    """What a cable passes through, from the kinds of its ways, their water and the power beside them."""
-    found: set[Space] = set()
-    for way in (plant.way_of[name] for name in cable.ways if name in plant.way_of):
-        if way.kind in _SPACE_OF:
-            found.add(_SPACE_OF[way.kind])
-        if way.wet:
-            found.add("wet")
-        if way.power_conductors:
-            found.add("beside power")
-    return tuple(space for space in SPACES if space in found)
 
 
 def _warmed(port: Port, plant: Plant, before: Plant | None) -> Port:

@@ -15,8 +15,10 @@ from typing import Literal
 
 import networkx as nx
 
+from passerelle.core.catalog.records import Space
 from passerelle.core.plant.cautions import GROUND, cautions
 from passerelle.core.plant.outages import Part, Rider, name_of, parts_of
+from passerelle.core.plant.passes import spaces_of
 from passerelle.core.plant.positions import NEAREST, distance_m, neighbors
 from passerelle.core.plant.pulling import duct_fill
 from passerelle.core.plant.riders import CableUse
@@ -48,7 +50,7 @@ class RouteStep(Frozen):
 
 
 class Route(Frozen):
-    """A route between two places: its steps, length and new work in m, price, what it shares, and why."""
+    """A route between two places: its steps, length and new work in m, price, what it shares, passes, and why."""
 
     aim: Aim
     start: str
@@ -63,6 +65,7 @@ class Route(Frozen):
     diverse: bool | None
     why: str
     cautions: tuple[str, ...]
+    spaces: tuple[Space, ...]
     sources: tuple[Source, ...]
 
 
@@ -299,6 +302,7 @@ def _route(ground: Ground, aim: Aim, steps: list[RouteStep]) -> Route:
         diverse=not names if ground.shunned else None,
         why=why,
         cautions=_care(steps, plant),
+        spaces=spaces_of(plant.way_of[way] for step in steps for way in step.ways if way in plant.way_of),
         sources=(NEW_WAY, ROOM) if ground.new_ways else (ROOM,),
     )
 

@@ -7,14 +7,18 @@ from collections.abc import Iterator
 from passerelle.core.catalog.copper import CATEGORIES, copper_figures
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, Fix
-from passerelle.core.link.chain import Link, called, place_at, ports
-from passerelle.core.link.edits import SetFields
+from passerelle.core.link.build import NEW_GRADES, LinkEnd, build_link, cage_for
+from passerelle.core.link.chain import Link, called, copper, length_m, place_at, ports
+from passerelle.core.link.edits import Edit, Insert, Remove, SetFields
 from passerelle.core.link.elements import Assembly, Jack, Run, Twisted
+from passerelle.core.match.copper import NATIVE
+from passerelle.core.match.spaces import construction_for
 from passerelle.core.repairs.effort import Effort
 
 
 def category_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
-    """Twisted pair of the next better categories; of an assembly the makes that reach farther."""
+    """Twisted pair of the next better categories; of an assembly the makes that reach farther; else glass."""
+    yield from glass_cures(link, finding, catalog)
     for element in link.elements:
         if isinstance(element, Assembly) and element.id in finding.at:
             yield from _other_make(element)
@@ -39,6 +43,62 @@ def _other_make(line: Assembly) -> Iterator[Fix]:
                 effort=Effort.CORD,
                 edits=(SetFields(element=line.id, values={"made": row.made, "reach_m": None}),),
             )
+
+
+def glass_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
+    """Glass instead of copper, of the speed that is wanted: a media converter at each end that is a native port."""
+    ends = ports(link)
+    total_m, rate = length_m(link), link.wanted_rate_mbps
+    rates = set.intersection(*(set(port.rates_mbps) for port in ends)) if len(ends) == 2 else set()
+    rate = rate or max(rates, default=None)
+    if total_m is None or rate is None or len(ends) != 2:
+        return
+    rows = [
+        (application, row)
+        for application in catalog.applications.values()
+        for row in application.reaches
+        if application.rate_mbps == rate
+        and application.fibers == 2
+        and row.fiber in NEW_GRADES
+        and row.launch == "any"
+        and row.min_length_m <= total_m <= row.reach_m
+    ]
+    for application, row in sorted(rows, key=lambda pair: pair[1].reach_m)[:2]:
+        yield Fix(
+            label=f"Pull glass instead: {application.name} on {row.fiber}, a media converter at each native port",
+            effort=Effort.PULL,
+            edits=_in_glass(link, application.name, row.fiber, total_m, catalog),
+        )
+
+
+def _in_glass(link: Link, application: str, grade: str, total_m: float, catalog: Catalog) -> tuple[Edit, ...]:
+    """Edits that put a chain of glass where the copper was; a native port becomes its converter's cage."""
+    first, last = ports(link)
+    cage = cage_for(catalog, application)
+    rate = catalog.application(application).rate_mbps
+    plain = build_link(
+        link.name,
+        LinkEnd(first.place, "", cage, (rate,)),
+        LinkEnd(last.place, "", cage, (rate,)),
+        application,
+        (grade,),
+        max(total_m - 4.0, 1.0),
+        catalog,
+    )
+    spaces = tuple(dict.fromkeys(s for line in copper(link) for s in line.spaces))
+    edits: list[Edit] = [Remove(element=e.id) for e in link.elements if e not in (first, last)]
+    for port in (first, last):
+        if port.cage == NATIVE:
+            values = {"cage": cage, "rates_mbps": (rate,), "label": "media converter"}
+            edits.append(SetFields(element=port.id, values=values))
+    after = first.id
+    for element in plain.elements[1:-1]:
+        piece = element
+        if isinstance(piece, Run) and spaces:
+            piece = piece.model_copy(update={"spaces": spaces, "construction": construction_for(spaces, catalog)})
+        edits.append(Insert(after=after, piece=piece))
+        after = piece.id
+    return tuple(edits)
 
 
 def jacket_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:

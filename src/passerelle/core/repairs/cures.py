@@ -10,6 +10,7 @@ from passerelle.core.link.chain import Link
 from passerelle.core.repairs.copper import (
     category_cures,
     copper_coding_cures,
+    glass_cures,
     jack_temperature_cures,
     jacket_cures,
 )
@@ -72,6 +73,7 @@ _CURES: dict[str, Cure] = {
     "temperature.unknown": _temperature,
     "ingress.too_low": ingress_cures,
     "ingress.unknown": ingress_cures,
+    "copper.between_buildings": glass_cures,
     "copper.too_long": category_cures,
     "copper.category": category_cures,
     "copper.conditional": category_cures,

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from passerelle.core.catalog.records import Application
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, Fix
+from passerelle.core.link.build import NEW_GRADES
 from passerelle.core.link.bulk import all_glass
 from passerelle.core.link.chain import Link, modules, place_at, ports
 from passerelle.core.link.edits import Edit, SetFields
@@ -130,8 +131,7 @@ def _candidates(
 
 def _one_grade_a_reach(application: Application) -> list[str]:
     """The newest grades worth pulling: the ones with the longest row of their family."""
-    modern = ("OM4", "OS2")
-    return [row.fiber for row in application.reaches if row.fiber in modern and row.launch == "any"]
+    return [row.fiber for row in application.reaches if row.fiber in NEW_GRADES and row.launch == "any"]
 
 
 def _set_application(ends: tuple[Module, ...], name: str) -> tuple[Edit, ...]:

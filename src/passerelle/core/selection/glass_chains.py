@@ -8,16 +8,15 @@ from functools import lru_cache
 from passerelle.core.catalog.records import Application, Space
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.house import HouseRules
-from passerelle.core.link.build import LinkEnd, build_link, cage_for
+from passerelle.core.link.build import NEW_GRADES, LinkEnd, build_link, cage_for
 from passerelle.core.link.chain import Link, glass
 from passerelle.core.link.elements import Cord, Element, Module, Port, Run
 from passerelle.core.match.environment import mildest_class
+from passerelle.core.match.spaces import construction_for
 from passerelle.core.selection.drafts import Draft, coding_for, link_name, notes_of, port_at
 from passerelle.core.selection.wish import PortWish, Question
 
-NEW_GRADES = ("OM4", "OS2")
 CORD_ONLY_M = 20.0
-_NOT_OF_JACKETS: tuple[Space, ...] = ("beside power", "between buildings")
 
 
 def glass_drafts(question: Question, catalog: Catalog, house: HouseRules) -> Iterator[Draft]:
@@ -153,10 +152,3 @@ def _template(
             element = element.model_copy(update={"offset_launch": leg, "matches_run": len(fiber) > 1})
         elements.append(element)
     return link.model_copy(update={"elements": tuple(elements)})
-
-
-def construction_for(spaces: tuple[Space, ...], catalog: Catalog) -> str:
-    """The first construction whose jacket is made for all of these and which has no metal; empty where none is."""
-    needed = {space for space in spaces if space not in _NOT_OF_JACKETS}
-    fits = (c.name for c in catalog.constructions.values() if needed <= set(c.spaces) and not c.metal)
-    return next(fits, "")

@@ -3553,7 +3553,8 @@ export interface components {
          *     The first link stands ``count`` times side by side; further ones are hops to a converter. ``key`` names it among
          *     the answers to one question. ``later`` names what would carry the speed wanted later on the same medium, empty
          *     where nothing does. ``gets_mbps`` is the speed that people get, ``bottleneck`` the piece that decides it.
-         *     ``spares`` counts the different active parts that a spare is kept of; ``steps`` must happen before a box leaves for its place.
+         *     ``spares`` counts the different active parts that a spare is kept of; ``steps`` must happen before a box leaves
+         *     for its place.
          */
         Option: {
             /** Key */
@@ -4664,7 +4665,7 @@ export interface components {
         };
         /**
          * Route
-         * @description A route between two places: its steps, length and new work in m, price, what it shares, and why.
+         * @description A route between two places: its steps, length and new work in m, price, what it shares, passes, and why.
          */
         Route: {
             /**
@@ -4696,6 +4697,8 @@ export interface components {
             why: string;
             /** Cautions */
             cautions: string[];
+            /** Spaces */
+            spaces: ("indoors" | "plenum" | "riser" | "duct" | "buried" | "aerial" | "wet" | "sunlight" | "beside power" | "between buildings")[];
             /** Sources */
             sources: components["schemas"]["Source"][];
         };
