@@ -117,7 +117,7 @@ def test_the_length_comes_from_the_plan_and_a_native_port_gets_a_converter(page:
 def test_copper_between_buildings_is_told_where_it_is_tempting(page: Page) -> None:
     page.goto("/links/17")
     expect(page.get_by_test_id("verdict")).to_contain_text("lightning and differences of ground potential")
-    expect(page.get_by_role("main")).to_contain_text("No light to draw")
+    expect(page.get_by_role("img", name="144 m from port to port, reach 100 m")).to_be_visible()
     page.get_by_role("button", name="Other answers").click()
     expect(page.get_by_label("From", exact=True)).to_have_value("Harbor office")
     expect(page.get_by_label("How far")).to_have_value("140 m")

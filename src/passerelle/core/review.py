@@ -71,6 +71,7 @@ class CandidateVerdict(Frozen):
 class Review(Frozen):
     """All that can be said of a link. Losses and margins in dB, lengths in m.
 
+    ``reach_m`` is how far a link without glass may go from port to port; None for glass, whose limits differ.
     ``complete`` is false when a piece's length, grade or figure is missing, so that sums are lower bounds and
     no margin is given.
     """
@@ -81,6 +82,7 @@ class Review(Frozen):
     applications: tuple[str, ...]
     rate_mbps: int | None
     length_m: float | None
+    reach_m: float | None = None
     complete: bool
     margin_db: float | None
     deciding_limit: str | None
@@ -290,6 +292,7 @@ def _on_copper(link: Link, catalog: Catalog, house: HouseRules) -> Review:
         applications=(found.name,) if found.name else (),
         rate_mbps=found.rate_mbps,
         length_m=length_m(link),
+        reach_m=found.reach_m,
         complete=found.reach_m is not None and length_m(link) is not None,
         margin_db=None,
         deciding_limit=None,

@@ -5,6 +5,7 @@ import type { Catalog, Element, LinkDetail } from "../shared/api";
 import { isGlass } from "../shared/colors";
 import type { EditWish } from "../shared/queries";
 import { Chain } from "./Chain";
+import { LengthLens } from "./LengthLens";
 import { LightLens } from "./LightLens";
 import { layoutChain } from "./layout";
 
@@ -73,13 +74,17 @@ export function LinkDrawing({ detail, catalog, selected, onSelect, onMove, way, 
               </Button>
             </Flex>
           )}
-          {direction ? (
+          {copper && (
+            <>
+              <Text fontSize="13px" mt={1}><b>Length</b> <Text as="span" color="fg.muted" fontSize="12px">from port to port; a link without glass has no light to draw, and its limit is how far it reaches</Text></Text>
+              <LengthLens elements={link.elements} places={places} width={width} reach_m={review.reach_m} />
+            </>
+          )}
+          {copper ? null : direction ? (
             <LightLens direction={direction} places={places} glass={new Set(link.elements.filter(isGlass).map((e) => e.id))} width={width} selected={selected?.id ?? null} complete={review.complete} />
           ) : (
             <Text py={8} color="fg.muted">
-              {copper
-                ? "No light to draw: this link runs without glass, and its limit is the length."
-                : "Light can be drawn when there is a module at each end and fiber between them."}
+              Light can be drawn when there is a module at each end and fiber between them.
             </Text>
           )}
         </Box>

@@ -4630,6 +4630,7 @@ export interface components {
          * Review
          * @description All that can be said of a link. Losses and margins in dB, lengths in m.
          *
+         *     ``reach_m`` is how far a link without glass may go from port to port; None for glass, whose limits differ.
          *     ``complete`` is false when a piece's length, grade or figure is missing, so that sums are lower bounds and
          *     no margin is given.
          */
@@ -4645,6 +4646,8 @@ export interface components {
             rate_mbps: number | null;
             /** Length M */
             length_m: number | null;
+            /** Reach M */
+            reach_m?: number | null;
             /** Complete */
             complete: boolean;
             /** Margin Db */
