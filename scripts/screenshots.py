@@ -37,11 +37,14 @@ def open_why(page: Page) -> None:
 
 
 def ask(page: Page) -> None:
-    """Answer the question of a new link."""
-    page.get_by_label("From").fill("Harbor office")
-    page.get_by_label("To", exact=True).fill("Cold store")
-    page.get_by_label("How far").fill("185 m")
-    page.wait_for_timeout(800)
+    """Answer the question of a new link, by weights."""
+    page.get_by_label("From", exact=True).fill("Harbor office")
+    page.get_by_label("To", exact=True).fill("Survey-boat office")
+    page.get_by_role("button", name="From the plan").click()
+    page.get_by_text("Later speed, order, price").click()
+    page.get_by_label("Speed later").select_option("25 Gb/s")
+    page.get_by_label("First by").select_option("weights of my own")
+    page.wait_for_timeout(1200)
 
 
 def try_longer(page: Page) -> None:
@@ -78,6 +81,7 @@ VIEWS: list[tuple[str, str, str, tuple[int, int], Act]] = [
     ("too-bright-dark-theme", "/links/3", "dark", (1280, 800), nothing),
     ("why", "/links/2", "light", (1280, 800), open_why),
     ("question", "/links/1?new=1", "light", (1280, 800), ask),
+    ("copper", "/links/17", "light", (1280, 800), nothing),
     ("what-if", "/links/4?whatif=1", "light", (1280, 800), try_longer),
     ("house-rules", "/rules", "light", (1280, 800), other_profile),
     ("catalog", "/catalog?of=allowance/mated pair", "dark", (1280, 800), own_figure),
