@@ -13,9 +13,14 @@ from passerelle.core.catalog.copper import CATEGORIES, copper_figures
 from passerelle.core.findings import Verdict
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import Link, with_ids
-from passerelle.core.link.edits import Reverse, SetFields, apply_edits
+from passerelle.core.link.edits import Insert, Reverse, SetFields, apply_edits
 from passerelle.core.link.elements import Assembly, Element, Jack, Outlet, Port, Twisted
+from passerelle.core.match.fitting import fitting_piece
+from passerelle.core.plant.riders import laid
 from passerelle.core.review import review
+from passerelle.core.selection.whatif import WhatIf, try_out
+from passerelle.demo.plant import demo_plant
+from passerelle.demo.port_aubier import demo_links
 from tests.core.plain import CATALOG, plain_link
 
 HOUSE = HouseRules(margin_db=0.0)
@@ -223,3 +228,59 @@ def test_every_figure_of_copper_has_a_source() -> None:
     figures = copper_figures()
     rows = (*figures.twisted, *figures.assembly, *figures.jack, *figures.cage_power, figures.assembly_lengths)
     assert all(row.source.clause or row.source.estimate for row in rows)
+
+
+BARE = {"SFP+": (port("SFP+", 10_000), port("SFP+", 10_000)), "RJ45": (port("RJ45", 1000), port("RJ45", 1000))}
+
+
+@pytest.mark.parametrize(
+    ("cage", "kinds", "verdict"),
+    [
+        ("SFP+", ["assembly"], OK),
+        ("RJ45", ["twisted"], OK),
+        ("RJ45", ["twisted", "outlet", "twisted"], OK),
+        ("SFP+", ["jack", "twisted", "jack"], M),
+        ("SFP+", ["twisted"], F),
+    ],
+)
+def test_pieces_put_in_one_by_one_make_a_link(cage: str, kinds: list[str], verdict: Verdict) -> None:
+    near, far = BARE[cage]
+    link, after = linked(near, far=far), "port-1"
+    for kind in kinds:
+        link = apply_edits(link, (Insert(after=after, piece=fitting_piece(link, after, kind, CATALOG)),))  # type: ignore[arg-type]
+        after = link.elements[link.index(after) + 1].id
+    assert review(link, CATALOG, HOUSE, with_fixes=False).verdict is verdict
+
+
+def test_what_if_a_copper_link_were_longer() -> None:
+    link = pair(1000, 60)
+    found = try_out(link, WhatIf(length_m=99.0), CATALOG, HOUSE)
+    assert (found.review.length_m, apply_edits(link, found.edits)) == (99.0, found.link)
+    assert try_out(link, WhatIf(length_m=101.0), CATALOG, HOUSE).review.verdict is F
+    assert found.passes_to_m == pytest.approx(94, abs=1)  # 90 m of fixed cable, two cords of 2 m
+
+
+@given(st.lists(st.sampled_from(list(CATALOG.fibers)), min_size=2, max_size=4, unique=True), st.floats(10, 900))
+def test_cords_that_match_the_run_are_never_of_another_grade(grades: list[str], length: float) -> None:
+    """Worst of the grades taken one by one, in the batch as in the review."""
+    link = plain_link("1000BASE-SX", tuple(grades), length)
+    cords = tuple(SetFields(element=i, values={"matches_run": True}) for i in ("cord-1", "cord-2"))
+    found = review(apply_edits(link, cords), CATALOG, HOUSE, with_fixes=False)
+    alone = [review(plain_link("1000BASE-SX", grade, length), CATALOG, HOUSE, with_fixes=False) for grade in grades]
+    assert found.verdict is min((one.verdict for one in alone), key=lambda verdict: verdict.rank)
+    assert len(found.candidates) == len(grades)
+    assert not any(f.code.startswith("core.") for f in found.findings)
+    assert figures_of([apply_edits(link, cords)], CATALOG, HOUSE)[0].verdict is found.verdict
+
+
+def test_a_run_on_the_plant_passes_what_its_ways_are() -> None:
+    plant = demo_plant()
+    radar = next(link for link in demo_links() if link.name == "Radar mast")
+    run_of = {e.id: e for e in laid(radar, plant).elements}["run-1"]
+    assert run_of.__dict__["spaces"] == ("riser", "beside power")
+    armored = tuple(
+        cable.model_copy(update={"construction": "loose tube, metal armor"}) if cable.id == "radar" else cable
+        for cable in plant.cables
+    )
+    told = review(laid(radar, plant.changed(cables=armored)), CATALOG, HOUSE, with_fixes=False)
+    assert {"metal.beside_power", "jacket.not_rated"} <= {f.code for f in told.findings}

@@ -28,5 +28,5 @@ export function usePlan(from: string, to: string): Plan {
         names: devices.map((device) => `${device.count} × ${device.name}`).join(", "),
       }
     : undefined;
-  return { places, route: ready ? routes.data?.find((one) => one.aim === "shortest") : undefined, wanted };
+  return { places, route: ready ? routes.data?.toSorted((a, b) => a.length_m - b.length_m)[0] : undefined, wanted };
 }
