@@ -144,6 +144,23 @@ def test_the_shortest_diverse_pair_is_that_of_brute_force(plant: Plant) -> None:
         assert not set(found.ways[0]) & set(found.ways[1])
 
 
+def test_ways_side_by_side_and_planned_ones_are_doubts_of_a_pair() -> None:
+    """Two trenches between the same places may be one on site; a planned way is not there yet."""
+    ends = {"start": "A", "end": "B", "kind": "trench"}
+    trenches = (
+        Way.model_validate({"id": "old", "name": "Old trench", "length_m": 100, **ends}),
+        Way.model_validate({"id": "new", "name": "New trench", "length_m": 120, "state": "planned", **ends}),
+    )
+    found = diverse_pair(Plant(places=places("ABC"), ways=trenches), "A", "B")
+    assert found is not None
+    assert found.doubts[0] == "Only planned: New trench."
+    assert "Old trench and New trench run between the same two places" in found.doubts[1]
+    round_about = (trenches[0], *ways(("AC", 60), ("CB", 60)))
+    found = diverse_pair(Plant(places=places("ABC"), ways=round_about), "A", "B")
+    assert found is not None
+    assert found.doubts == ()
+
+
 @settings(deadline=None, max_examples=100)
 @given(grounds())
 def test_the_shortest_route_is_that_of_brute_force(plant: Plant) -> None:

@@ -24,6 +24,7 @@ from passerelle.core.catalog.records import ReachRow
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Severity, Verdict
 from passerelle.core.house import HouseRules, house_catalog
+from passerelle.core.link.candidates import undecided_glass, variants
 from passerelle.core.link.chain import GLASS_KINDS, Link, on_copper
 from passerelle.core.link.elements import (
     Assembly,
@@ -40,7 +41,7 @@ from passerelle.core.link.elements import (
     Splice,
     Twisted,
 )
-from passerelle.core.review import DirectionReview, Review, examine, undecided_glass, variants
+from passerelle.core.review import DirectionReview, Review, examine
 from passerelle.core.stages import Stage, stage_of
 
 SPECIMEN_M = 1000.0

@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 from functools import lru_cache
-from itertools import product
-from math import prod
 
 from passerelle.core.budget.loss import Direction, LossSummary, LossTerm, loss_terms, summarize
 from passerelle.core.budget.power import (
@@ -23,9 +21,10 @@ from passerelle.core.catalog.records import Application
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Effect, Finding, Fix, Severity, Verdict, note
 from passerelle.core.house import HouseRules, house_catalog
-from passerelle.core.link.chain import GLASS_KINDS, Link, glass, length_m, modules, on_copper
+from passerelle.core.link.candidates import undecided_glass, variants
+from passerelle.core.link.chain import Link, glass, length_m, modules, on_copper
 from passerelle.core.link.edits import EditError, apply_edits
-from passerelle.core.link.elements import Cord, Element, Run
+from passerelle.core.link.elements import Cord
 from passerelle.core.link.names import check_names
 from passerelle.core.match.copper import copper_review
 from passerelle.core.match.joints import Joint, joints
@@ -38,7 +37,6 @@ from passerelle.core.stages import Stage, stage_of
 from passerelle.core.units import format_db
 
 BRIGHT_CODES = ("light.too_bright", "light.damage")
-MAX_CANDIDATES = 128
 MAX_FIXES = 4
 _WEIGHT = {Severity.DAMAGE: 0, Severity.FAIL: 1, Severity.CAUTION: 2, Severity.NOTE: 3}
 
@@ -143,54 +141,6 @@ def _review(link: Link, catalog: Catalog, house: HouseRules, *, with_fixes: bool
 
 def _badness(found: Review) -> tuple[int, float]:
     return found.verdict.rank, round(found.margin_db, 6) if found.margin_db is not None else float("-inf")
-
-
-def variants(link: Link) -> list[Link] | None:
-    """The link once for each combination of candidate grades, or None when they are too many."""
-    for element in link.elements:  # a plain loop: this runs for each of ten thousand links
-        if element.kind in GLASS_KINDS and len(element.__dict__["fiber"]) > 1:
-            break
-    else:
-        return [link]
-    leads = [_leader(link, position) for position in range(len(link.elements))]
-    choices = [
-        _grades(e) if lead == i else ((),) for i, (e, lead) in enumerate(zip(link.elements, leads, strict=True))
-    ]
-    if prod(map(len, choices)) > MAX_CANDIDATES:
-        return None
-    return [
-        link.model_copy(
-            update={
-                "elements": tuple(
-                    e.model_copy(update={"fiber": combination[lead]}) if hasattr(e, "fiber") else e
-                    for e, lead in zip(link.elements, leads, strict=True)
-                )
-            }
-        )
-        for combination in product(*choices)
-    ]
-
-
-def _leader(link: Link, position: int) -> int:
-    """The position of the piece whose grade a piece has: its own, or that of the run that it is bought to match."""
-    element = link.elements[position]
-    if not (isinstance(element, Cord) and element.matches_run):
-        return position
-    runs = [i for i, e in enumerate(link.elements) if isinstance(e, Run) and e.fiber == element.fiber]
-    return min(runs, key=lambda i: abs(i - position), default=position)
-
-
-def _grades(element: Element) -> tuple[tuple[str, ...], ...]:
-    fiber = element.__dict__.get("fiber")
-    return tuple((grade,) for grade in fiber) if fiber else ((),)
-
-
-def undecided_glass(link: Link) -> Link:
-    """The link with every piece of several candidates taken as not known."""
-    blank = tuple(
-        e.model_copy(update={"fiber": ()}) if len(getattr(e, "fiber", ())) > 1 else e for e in link.elements
-    )
-    return link.model_copy(update={"elements": blank})
 
 
 def _with_candidates(link: Link, worst: Review, all_found: list[tuple[Link, Review]]) -> Review:

@@ -54,8 +54,8 @@ export function RoutesPage({ project }: { project: Project | undefined }) {
           </Flex>
           <Text mt={3} fontSize="13px" data-testid="diverse-pair">
             {pair.data
-              ? `The shortest two existing ways that nothing takes together: ${pair.data.lengths_m.map((length) => lengthText(length, unit)).join(" and ")}.`
-              : pair.isSuccess && "Over the ways that exist there are no two between these places that nothing takes together: one cut can take both."}
+              ? `The shortest two ways on the plan that nothing takes together: ${pair.data.lengths_m.map((length) => lengthText(length, unit)).join(" and ")}. ${pair.data.doubts.join(" ")}`
+              : pair.isSuccess && "Over the ways on the plan there are no two between these places that nothing takes together: one cut can take both."}
           </Text>
           <Text fontSize="12px" color="fg.muted">Prices are in the project's own units. {found.data[0]?.sources.map(sourceText).join("; ")}</Text>
         </Box>

@@ -7,17 +7,22 @@ from dataclasses import replace
 import networkx as nx
 
 from passerelle.core.plant.outages import Outage, Part, Rider
+from passerelle.core.plant.passes import side_by_side
 from passerelle.core.plant.routing import Ground, Route, find_place, route
 from passerelle.core.plant.site import Plant
 from passerelle.core.sources import Frozen
 
 
 class DiversePair(Frozen):
-    """Two ways between two places that share no way and no place between; their lengths in m, the shorter first."""
+    """Two ways between two places that share no way and no place between; their lengths in m, the shorter first.
+
+    ``doubts`` says what the plan alone cannot decide, and which ways are only planned.
+    """
 
     places: tuple[tuple[str, ...], tuple[str, ...]]
     ways: tuple[tuple[str, ...], tuple[str, ...]]
     lengths_m: tuple[float, float]
+    doubts: tuple[str, ...] = ()
 
 
 class Cure(Frozen):
@@ -63,7 +68,15 @@ def diverse_pair(plant: Plant, start: str, end: str) -> DiversePair | None:
         places=(tuple(first[0]), tuple(second[0])),
         ways=(tuple(first[1]), tuple(second[1])),
         lengths_m=(lengths[0], lengths[1]),
+        doubts=_doubts(plant, first[1], second[1]),
     )
+
+
+def _doubts(plant: Plant, first: list[str], second: list[str]) -> tuple[str, ...]:
+    ways = [[plant.way_of[name] for name in path] for path in (first, second)]
+    planned = [way.name for path in ways for way in path if way.state == "planned"]
+    told = (f"Only planned: {', '.join(planned)}.",) if planned else ()
+    return (*told, *side_by_side(*ways))
 
 
 def _walk(

@@ -18,7 +18,7 @@ import networkx as nx
 from passerelle.core.catalog.records import Space
 from passerelle.core.plant.cautions import GROUND, cautions
 from passerelle.core.plant.outages import Part, Rider, name_of, parts_of
-from passerelle.core.plant.passes import spaces_of
+from passerelle.core.plant.passes import side_by_side, spaces_of
 from passerelle.core.plant.positions import NEAREST, distance_m, neighbors
 from passerelle.core.plant.pulling import duct_fill
 from passerelle.core.plant.riders import CableUse
@@ -301,10 +301,17 @@ def _route(ground: Ground, aim: Aim, steps: list[RouteStep]) -> Route:
         shared=names,
         diverse=not names if ground.shunned else None,
         why=why,
-        cautions=_care(steps, plant),
+        cautions=(*_beside(steps, ground), *_care(steps, plant)),
         spaces=spaces_of(plant.way_of[way] for step in steps for way in step.ways if way in plant.way_of),
         sources=(NEW_WAY, ROOM) if ground.new_ways else (ROOM,),
     )
+
+
+def _beside(steps: list[RouteStep], ground: Ground) -> tuple[str, ...]:
+    """Doubts where a way of the route runs beside one that it must stay apart from."""
+    ways = ground.plant.way_of
+    shunned = [ways[name] for kind, name in sorted(ground.shunned) if kind == "way" and name in ways]
+    return side_by_side(shunned, [ways[name] for step in steps for name in step.ways if name in ways])
 
 
 def _care(steps: list[RouteStep], plant: Plant) -> tuple[str, ...]:

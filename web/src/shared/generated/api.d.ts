@@ -2315,6 +2315,8 @@ export interface components {
         /**
          * DiversePair
          * @description Two ways between two places that share no way and no place between; their lengths in m, the shorter first.
+         *
+         *     ``doubts`` says what the plan alone cannot decide, and which ways are only planned.
          */
         DiversePair: {
             /** Places */
@@ -2332,6 +2334,11 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * Doubts
+             * @default []
+             */
+            doubts: string[];
         };
         /**
          * DuctCapacity

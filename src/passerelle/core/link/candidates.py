@@ -1,0 +1,59 @@
+"""Glass whose grade is not decided: the link once for each combination of what it may be."""
+
+from __future__ import annotations
+
+from itertools import product
+from math import prod
+
+from passerelle.core.link.chain import GLASS_KINDS, Link
+from passerelle.core.link.elements import Cord, Element, Run
+
+MAX_CANDIDATES = 128
+
+
+def variants(link: Link) -> list[Link] | None:
+    """The link once for each combination of candidate grades, or None when they are too many."""
+    for element in link.elements:  # a plain loop: this runs for each of ten thousand links
+        if element.kind in GLASS_KINDS and len(element.__dict__["fiber"]) > 1:
+            break
+    else:
+        return [link]
+    leads = [_leader(link, position) for position in range(len(link.elements))]
+    choices = [
+        _grades(e) if lead == i else ((),) for i, (e, lead) in enumerate(zip(link.elements, leads, strict=True))
+    ]
+    if prod(map(len, choices)) > MAX_CANDIDATES:
+        return None
+    return [
+        link.model_copy(
+            update={
+                "elements": tuple(
+                    e.model_copy(update={"fiber": combination[lead]}) if hasattr(e, "fiber") else e
+                    for e, lead in zip(link.elements, leads, strict=True)
+                )
+            }
+        )
+        for combination in product(*choices)
+    ]
+
+
+def _leader(link: Link, position: int) -> int:
+    """The position of the piece whose grade a piece has: its own, or that of the run that it is bought to match."""
+    element = link.elements[position]
+    if not (isinstance(element, Cord) and element.matches_run):
+        return position
+    runs = [i for i, e in enumerate(link.elements) if isinstance(e, Run) and e.fiber == element.fiber]
+    return min(runs, key=lambda i: abs(i - position), default=position)
+
+
+def _grades(element: Element) -> tuple[tuple[str, ...], ...]:
+    fiber = element.__dict__.get("fiber")
+    return tuple((grade,) for grade in fiber) if fiber else ((),)
+
+
+def undecided_glass(link: Link) -> Link:
+    """The link with every piece of several candidates taken as not known."""
+    blank = tuple(
+        e.model_copy(update={"fiber": ()}) if len(getattr(e, "fiber", ())) > 1 else e for e in link.elements
+    )
+    return link.model_copy(update={"elements": blank})
