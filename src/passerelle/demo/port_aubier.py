@@ -250,7 +250,7 @@ def _dock_freezer(catalog: Catalog) -> Link:
 
 def _weighbridge_copper(_catalog: Catalog) -> Link:
     cord = Twisted(length_m=2)
-    cable = Twisted(length_m=140, fixed=True, outdoor=True, label="tempting: the trench is open", spaces=TRENCH)
+    cable = Twisted(length_m=140, fixed=True, jacket="outdoor", label="tempting: the trench is open", spaces=TRENCH)
     port = Port(cage="RJ45", rates_mbps=GIG)
     link = Link(
         name="Weighbridge, by twisted pair",

@@ -1,3 +1,4 @@
+import { JACKETS } from "../shared/spaces";
 import type { Catalog, Plant } from "../shared/api";
 
 export type Shelf = "places" | "ways" | "cables" | "taps" | "devices" | "orders";
@@ -77,7 +78,7 @@ export function columns(shelf: Shelf, plant: Plant, catalog: Catalog | undefined
         { key: "bend_radius_rest_mm", label: "radius mm, rest", width: 70, number: true },
         { key: "slack_m", label: "slack", width: 70, length: true },
         { key: "construction", label: "built", width: 140, choices: [["", "not known"], ...(catalog?.constructions.map((c) => [c.name, c.name] as const) ?? [])] },
-        { key: "jacket", label: "jacket", width: 110, choices: ["unknown", "general", "riser", "plenum", "low smoke, no halogen", "outdoor"] },
+        { key: "jacket", label: "jacket", width: 110, choices: JACKETS },
         { key: "near_end", label: "near end", width: 100, choices: ENDS },
         { key: "far_end", label: "far end", width: 100, choices: ENDS },
         { key: "coldest_c", label: "coldest °C", width: 72, number: true },

@@ -23,6 +23,7 @@ Space = Literal[
     "beside power",
     "between buildings",
 ]
+Jacket = Literal["unknown", "general", "riser", "plenum", "low smoke, no halogen", "outdoor"]
 SPACES: tuple[Space, ...] = get_args(Space)
 
 

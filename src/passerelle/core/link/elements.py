@@ -10,7 +10,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BeforeValidator, Field, model_validator
 
 from passerelle.core.catalog.copper import Category, Made
-from passerelle.core.catalog.records import Polish, Space
+from passerelle.core.catalog.records import Jacket, Polish, Space
 from passerelle.core.sources import Frozen
 from passerelle.core.units import parse_length
 
@@ -122,6 +122,7 @@ class Cord(Frozen):
 class Run(Frozen):
     """The fixed cable. An end without a plug is bare fiber; ``construction`` is empty while it is not known.
 
+    ``jacket`` is the rating that is printed on it, beside what its construction is usually made for.
     A run may ride on a ``cable`` of the plant, on the strands of these numbers; its length and glass then follow
     the plant.
     """
@@ -139,6 +140,7 @@ class Run(Frozen):
     cable: Label = ""
     strand_numbers: Annotated[tuple[Annotated[int, Field(ge=1, le=10_000)], ...], Field(max_length=2)] = ()
     spaces: Spaces = ()
+    jacket: Jacket = "unknown"
 
 
 class Pigtail(Frozen):
@@ -204,7 +206,7 @@ class Attenuator(Frozen):
 class Twisted(Frozen):
     """A twisted-pair cord, or with ``fixed`` the cable between two outlets, with an 8-way plug or jack at each end.
 
-    ``outdoor`` says that its jacket is made for water and sunlight.
+    ``jacket`` is the rating that is printed on it.
     """
 
     kind: Literal["twisted"] = "twisted"
@@ -213,7 +215,7 @@ class Twisted(Frozen):
     length_m: LengthM | None = None
     category: Category = "Category 6A"
     fixed: bool = False
-    outdoor: bool = False
+    jacket: Jacket = "general"
     spaces: Spaces = ()
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from passerelle.core.catalog.records import Space
+from passerelle.core.catalog.records import Jacket, Space
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, Verdict, caution, fail, note, undecided
 from passerelle.core.link.chain import Link
@@ -28,7 +28,16 @@ _WHY_NOT: dict[Space, str] = {
     "duct": "A duct fills with water sooner or later",
     "indoors": "Outdoor cable is not rated for fire and goes inside only as far as local code says",
 }
-_OUTSIDE: frozenset[Space] = frozenset({"duct", "buried", "aerial", "wet", "sunlight"})
+_JACKET_STANDS: dict[Jacket, frozenset[Space]] = {
+    "unknown": frozenset(),
+    "general": frozenset({"indoors"}),
+    "low smoke, no halogen": frozenset({"indoors"}),
+    "riser": frozenset({"indoors", "riser"}),
+    "plenum": frozenset({"indoors", "riser", "plenum"}),
+    "outdoor": frozenset({"duct", "wet", "sunlight"}),
+}
+_OUTDOOR_COPPER: frozenset[Space] = frozenset({"duct", "buried", "aerial", "wet", "sunlight"})
+JACKETS = estimated("what jackets of these names are usually rated for: the print and local codes decide")
 _NOT_OF_JACKETS: frozenset[Space] = frozenset({"beside power", "between buildings"})
 
 
@@ -87,9 +96,10 @@ def _run(run: Run, catalog: Catalog) -> list[Finding]:
             )
         )
     needed = [space for space in run.spaces if space not in _NOT_OF_JACKETS]
-    unfit = [space for space in needed if space not in made.spaces]
+    unfit = [space for space in needed if space not in made.spaces and space not in _JACKET_STANDS[run.jacket]]
     if unfit:
-        found.append(_unfit(at, f"'{made.name}'", unfit, made.source))
+        rated = "" if run.jacket == "unknown" else f" with a jacket for '{run.jacket}'"
+        found.append(_unfit(at, f"'{made.name}'{rated}", unfit, made.source))
     return found
 
 
@@ -120,9 +130,30 @@ def _line(line: Twisted | Assembly) -> list[Finding]:
                 best=Verdict.MARGINAL,
             )
         )
-    outdoor = isinstance(line, Twisted) and line.outdoor
-    unfit = [space for space in line.spaces if space in _OUTSIDE and not outdoor]
-    if unfit:
-        what = "An indoor twisted-pair jacket" if isinstance(line, Twisted) else "An assembly's jacket"
-        found.append(_unfit(at, what, unfit, estimated("usual indoor jackets: the datasheet decides")))
-    return found
+    return [*found, *_line_jacket(line)]
+
+
+def _line_jacket(line: Twisted | Assembly) -> list[Finding]:
+    needed = [space for space in line.spaces if space not in _NOT_OF_JACKETS]
+    jacket: Jacket = line.jacket if isinstance(line, Twisted) else "general"
+    if jacket == "unknown" and needed:
+        return [
+            undecided(
+                "jacket.unknown",
+                (line.id,),
+                "It is not known what this cable's jacket is rated for.",
+                f"It goes through {' and '.join(needed)}: read the print. {DEFER}",
+                JACKETS,
+            )
+        ]
+    stands = _OUTDOOR_COPPER if jacket == "outdoor" else _JACKET_STANDS[jacket]
+    unfit = [space for space in needed if space not in stands]
+    what = f"A twisted-pair jacket for '{jacket}'" if isinstance(line, Twisted) else "An assembly's jacket"
+    return [_unfit((line.id,), what, unfit, JACKETS)] if unfit else []
+
+
+def jacket_for(spaces: tuple[Space, ...]) -> Jacket:
+    """The first rating of a twisted-pair jacket that stands all of these; ``outdoor`` where no other does."""
+    needed = set(spaces) - _NOT_OF_JACKETS
+    names: tuple[Jacket, ...] = ("general", "riser", "plenum")
+    return next((name for name in names if needed <= _JACKET_STANDS[name]), "outdoor")

@@ -52,6 +52,7 @@ def laid(link: Link, plant: Plant, before: Plant | None = None) -> Link:
                     "length_m": stretch(cable, element.strand_numbers, plant).length_m,
                     "fiber": cable.fiber,
                     "construction": cable.construction,
+                    "jacket": cable.jacket,
                     "spaces": spaces_of(plant.way_of[name] for name in cable.ways if name in plant.way_of),
                 }
             )
@@ -93,7 +94,9 @@ def released(before: Link, after: Link) -> Link:
 def _hand_set(before: Run, after: Run) -> bool:
     """Whether what follows the plant was changed while the cable and the strands stayed."""
     rides = ((run.cable, run.strand_numbers) for run in (before, after))
-    followed = ((run.length_m, run.fiber, run.construction, run.strands, run.spaces) for run in (before, after))
+    followed = (
+        (run.length_m, run.fiber, run.construction, run.jacket, run.strands, run.spaces) for run in (before, after)
+    )
     return len(set(rides)) == 1 and len(set(followed)) == 2
 
 

@@ -8,6 +8,7 @@ from typing import Annotated, Literal
 from pydantic import Field, ValidationError, model_validator
 
 from passerelle.core.catalog.plant_figures import Prices, plant_figures
+from passerelle.core.catalog.records import Jacket
 from passerelle.core.catalog.shelves import Catalog, CatalogError
 from passerelle.core.link.elements import FiberCandidates, Label, LengthM, Temperature
 from passerelle.core.sources import Frozen
@@ -16,7 +17,6 @@ PlaceKind = Literal["site", "building", "floor", "room", "cabinet", "pole", "pit
 WayKind = Literal["tray", "riser", "duct", "trench", "aerial", "wall", "rented"]
 State = Literal["existing", "planned", "pulled", "tested", "dead"]
 Surroundings = Literal["unknown", "office", "plant room", "cold store", "outdoors", "underground", "wet"]
-Jacket = Literal["unknown", "general", "riser", "plenum", "low smoke, no halogen", "outdoor"]
 CableEnd = Literal["unknown", "panel", "pigtails", "splice tray", "coiled, dark"]
 Millimetres = Annotated[float, Field(gt=0, le=10_000, allow_inf_nan=False)]
 Newtons = Annotated[float, Field(gt=0, le=100_000, allow_inf_nan=False)]

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import get_args
 
 from passerelle.core.catalog.copper import CATEGORIES, copper_figures
+from passerelle.core.catalog.records import Jacket
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, Fix
 from passerelle.core.link.build import NEW_GRADES, LinkEnd, build_link, cage_for
@@ -106,12 +108,13 @@ def jacket_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix
     for element in link.elements:
         if element.id not in finding.at:
             continue
-        if isinstance(element, Twisted) and not element.outdoor:
-            yield Fix(
-                label=f"Order {called(link, element)} with an outdoor jacket",
-                effort=Effort.PULL if element.fixed else Effort.CORD,
-                edits=(SetFields(element=element.id, values={"outdoor": True}),),
-            )
+        if isinstance(element, Twisted):
+            for jacket in get_args(Jacket)[1:]:
+                yield Fix(
+                    label=f"Order {called(link, element)} with a jacket for '{jacket}'",
+                    effort=Effort.PULL if element.fixed else Effort.CORD,
+                    edits=(SetFields(element=element.id, values={"jacket": jacket}),),
+                )
         if isinstance(element, Run):
             for made in catalog.constructions.values():
                 if made.name != element.construction:

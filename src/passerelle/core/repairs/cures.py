@@ -79,6 +79,7 @@ _CURES: dict[str, Cure] = {
     "copper.conditional": category_cures,
     "jacket.not_rated": jacket_cures,
     "jacket.indoors": jacket_cures,
+    "jacket.unknown": jacket_cures,
     "metal.beside_power": jacket_cures,
     "construction.unknown": jacket_cures,
     "panel.class_not_for_glass": grade_cures,

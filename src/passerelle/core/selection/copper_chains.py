@@ -12,6 +12,7 @@ from passerelle.core.link.chain import Link, with_ids
 from passerelle.core.link.elements import Assembly, Element, Jack, Outlet, Twisted
 from passerelle.core.match.copper import NATIVE
 from passerelle.core.match.environment import mildest_class
+from passerelle.core.match.spaces import jacket_for
 from passerelle.core.selection.drafts import Draft, coding_for, link_name, notes_of, port_at
 from passerelle.core.selection.wish import PortWish, Question
 
@@ -132,8 +133,8 @@ def _channel(
     form: Literal["SFP", "SFP+"],
     catalog: Catalog,
 ) -> Link:
-    outdoor = any(space in ("duct", "buried", "aerial", "wet", "sunlight") for space in question.spaces)
-    line = Twisted(length_m=question.length_m, category=category, spaces=question.spaces, outdoor=outdoor)
+    jacket = jacket_for(question.spaces)
+    line = Twisted(length_m=question.length_m, category=category, spaces=question.spaces, jacket=jacket)
     cord = Twisted(length_m=CORD_M, category=category)
     short = question.length_m is not None and question.length_m <= CORD_ONLY_M and not question.category
     if short:

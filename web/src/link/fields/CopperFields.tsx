@@ -4,6 +4,7 @@ import { ChoiceField } from "./ChoiceField";
 import { LengthField } from "./LengthField";
 import { type SetValues, TEMPERATURES } from "./PieceFields";
 import { RatesField } from "./RatesField";
+import { JACKETS } from "../../shared/spaces";
 import { SpacesField } from "./SpacesField";
 import { TypedField } from "./TypedField";
 
@@ -32,7 +33,7 @@ export function CopperFields({ piece, catalog, set }: { piece: Copper; catalog?:
         <LengthField value={piece.length_m} set={set} />
         <ChoiceField label="category" value={piece.category} options={CATEGORIES} onChange={(category) => set({ category })} />
         <ChoiceField label="lies" value={piece.fixed ? "fixed" : "cord"} options={[["cord", "a cord"], ["fixed", "fixed, between outlets"]]} onChange={(kind) => set({ fixed: kind === "fixed" })} />
-        <ChoiceField label="jacket" value={piece.outdoor ? "outdoor" : "indoor"} options={["indoor", "outdoor"]} onChange={(kind) => set({ outdoor: kind === "outdoor" })} />
+        <ChoiceField label="jacket" value={piece.jacket} options={JACKETS} onChange={(jacket) => set({ jacket })} />
         <SpacesField value={piece.spaces} onChange={(spaces) => set({ spaces })} />
       </>
     );

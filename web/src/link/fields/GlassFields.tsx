@@ -1,4 +1,5 @@
 import type { Catalog, Element } from "../../shared/api";
+import { JACKETS } from "../../shared/spaces";
 import { ChoiceField } from "./ChoiceField";
 import { CandidatesField } from "./CandidatesField";
 import { Crossed, type SetValues } from "./PieceFields";
@@ -46,6 +47,7 @@ export function GlassFields({ piece, catalog, set }: { piece: Glass; catalog?: C
           onChange={(construction) => set({ construction })}
         />
       )}
+      {piece.kind === "run" && <ChoiceField label="jacket" value={piece.jacket} options={JACKETS} onChange={(jacket) => set({ jacket })} />}
       {piece.kind === "run" && <SpacesField value={piece.spaces} onChange={(spaces) => set({ spaces })} />}
       {piece.kind !== "pigtail" && piece.strands !== 1 && <Crossed value={piece.crossed ?? false} set={set} />}
     </>

@@ -4797,6 +4797,7 @@ export interface components {
          * Run
          * @description The fixed cable. An end without a plug is bare fiber; ``construction`` is empty while it is not known.
          *
+         *     ``jacket`` is the rating that is printed on it, beside what its construction is usually made for.
          *     A run may ride on a ``cable`` of the plant, on the strands of these numbers; its length and glass then follow
          *     the plant.
          */
@@ -4858,6 +4859,12 @@ export interface components {
              * @default []
              */
             spaces: ("indoors" | "plenum" | "riser" | "duct" | "buried" | "aerial" | "wet" | "sunlight" | "beside power" | "between buildings")[];
+            /**
+             * Jacket
+             * @default unknown
+             * @enum {string}
+             */
+            jacket: "unknown" | "general" | "riser" | "plenum" | "low smoke, no halogen" | "outdoor";
         };
         /**
          * ScopeCable
@@ -5336,7 +5343,7 @@ export interface components {
          * Twisted
          * @description A twisted-pair cord, or with ``fixed`` the cable between two outlets, with an 8-way plug or jack at each end.
          *
-         *     ``outdoor`` says that its jacket is made for water and sunlight.
+         *     ``jacket`` is the rating that is printed on it.
          */
         Twisted: {
             /**
@@ -5368,10 +5375,11 @@ export interface components {
              */
             fixed: boolean;
             /**
-             * Outdoor
-             * @default false
+             * Jacket
+             * @default general
+             * @enum {string}
              */
-            outdoor: boolean;
+            jacket: "unknown" | "general" | "riser" | "plenum" | "low smoke, no halogen" | "outdoor";
             /**
              * Spaces
              * @description what the piece passes through; empty when nothing is known
