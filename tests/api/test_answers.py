@@ -81,7 +81,7 @@ def test_the_list_the_link_and_the_table_agree_on_copper(client: TestClient) -> 
     assert (row["verdict_text"], row["length_m"], row["margin_db"]) == ("fail", 144.0, None)
     assert (link["verdict_text"], link["review"]["length_m"], link["review"]["reach_m"]) == ("fail", 144.0, 100.0)
     table = client.get(f"{API}/projects/1/links.csv").text
-    assert "Weighbridge, by twisted pair" in table
+    assert "Twisted pair to the weighbridge" in table
 
 
 def test_the_fix_of_copper_between_buildings_is_glass(client: TestClient) -> None:

@@ -207,6 +207,9 @@ def test_modules_at_hand_and_cable_that_is_there_cost_nothing() -> None:
     new = option(told(), "10GBASE-SR on OM4").cost.total
     kept = option(told(at_hand=["10GBASE-SR", "10GBASE-SR"]), "10GBASE-SR on OM4").cost.total
     assert new - kept == pytest.approx(2 * 40)
+    picky = {"cage": "SFP+", "coding_policy": "own only", "make": "make A"}
+    steps = option(told(at_hand=["10GBASE-SR"], near=picky), "10GBASE-SR on OM4").steps
+    assert any("counts only if it is coded make A" in step for step in steps)
     there = option(told(category="Category 6A"), "10GBASE-T on Category 6A").cost
     assert {line.item for line in there.lines} == {"twisted cord", "setting up an end"}
 

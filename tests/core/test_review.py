@@ -49,7 +49,7 @@ STORIES = {
     "Tide station": (Verdict.FAIL, "pair.same_side"),
     "Pump house": (Verdict.FAIL, "light.too_bright"),
     "Freezer aisle": (Verdict.FAIL, "temperature.outside"),
-    "Weighbridge, by twisted pair": (Verdict.FAIL, "copper.between_buildings"),
+    "Twisted pair to the weighbridge": (Verdict.FAIL, "copper.between_buildings"),
 }
 
 

@@ -253,7 +253,7 @@ def _weighbridge_copper(_catalog: Catalog) -> Link:
     cable = Twisted(length_m=140, fixed=True, jacket="outdoor", label="tempting: the trench is open", spaces=TRENCH)
     port = Port(cage="RJ45", rates_mbps=GIG)
     link = Link(
-        name="Weighbridge, by twisted pair",
+        name="Twisted pair to the weighbridge",
         wanted_rate_mbps=1000,
         notes="The scale's box has a native port, and the cable is cheap.",
         elements=(

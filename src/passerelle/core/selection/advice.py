@@ -44,13 +44,13 @@ def steps(draft: Draft, question: Question) -> tuple[str, ...]:
     for wish, place in ((question.near, question.from_place), (question.far, question.to_place)):
         split = draft.kind == "split port" and wish.cage.startswith("Q")
         negotiates = draft.medium == "twisted pair" and wish.cage in ("", NATIVE)
-        found += _at_port(wish, place, draft, rate, negotiates or split)
+        found += _at_port(wish, place, draft, rate, negotiates or split, question.at_hand)
     if draft.kind == "split port":
         found.append(f"Set the fast port to {rate} legs: all of the port changes at once.")
     if draft.kind == "aggregated":
         found.append(
             f"Set up aggregation of {draft.count} members at both ends before the second plug goes in: "
-            "until then they are a loop."
+            "until then they are a loop. Members in one cable are cut together."
         )
     if draft.kind == "converter":
         box = CONVERTER if CONVERTER in draft.key else "small switch"
@@ -77,7 +77,9 @@ def steps(draft: Draft, question: Question) -> tuple[str, ...]:
     return tuple(found)
 
 
-def _at_port(wish: PortWish, place: str, draft: Draft, rate: str, finds_it: bool) -> list[str]:
+def _at_port(
+    wish: PortWish, place: str, draft: Draft, rate: str, finds_it: bool, at_hand: tuple[str, ...]
+) -> list[str]:
     found: list[str] = []
     slower = len(wish.rates_mbps) > 1 and draft.one_flow_mbps < max(wish.rates_mbps)
     if slower and not finds_it:
@@ -87,6 +89,8 @@ def _at_port(wish: PortWish, place: str, draft: Draft, rate: str, finds_it: bool
     above = wish.coding_policy == "own above a rate" and draft.one_flow_mbps > wish.own_above_mbps
     if (wish.coding_policy == "own only" or above) and wish.make:
         found.append(f"At {place}: order the module coded {wish.make}.")
+        if draft.application in at_hand:
+            found.append(f"At {place}: a module at hand counts only if it is coded {wish.make}; look at its label.")
     if wish.coding_policy == "override":
         found.append(
             f"At {place}: make the override setting for modules of other makes while the box can be reached."
