@@ -12,7 +12,7 @@ from passerelle.core.batch import figures_of
 from passerelle.core.catalog.copper import CATEGORIES, copper_figures
 from passerelle.core.findings import Verdict
 from passerelle.core.house import HouseRules
-from passerelle.core.link.chain import Link, with_ids
+from passerelle.core.link.chain import Link, on_copper, with_ids
 from passerelle.core.link.edits import Insert, Reverse, SetFields, apply_edits
 from passerelle.core.link.elements import Assembly, Element, Jack, Outlet, Port, Twisted
 from passerelle.core.match.fitting import fitting_piece
@@ -220,6 +220,31 @@ def test_reversed_it_is_the_same_link(trap: Trap) -> None:
     turned = review(apply_edits(trap.link, (Reverse(),)), CATALOG, HOUSE, with_fixes=False)
     assert turned.verdict is trap.verdict
     assert apply_edits(trap.link, (Reverse(), Reverse())) == trap.link
+
+
+SOME: list[Element] = [
+    port(),
+    port("SFP+", 10_000),
+    Twisted(length_m=3),
+    Twisted(),
+    Outlet(),
+    Jack(),
+    Assembly(length_m=2),
+]
+
+
+@given(st.lists(st.sampled_from(SOME), min_size=1, max_size=7), st.sampled_from([None, 1000, 10_000]))
+def test_any_heap_of_pieces_is_judged_and_only_a_chain_can_pass(pieces: list[Element], wanted: int | None) -> None:
+    link = with_ids(Link(name="heap", wanted_rate_mbps=wanted, elements=(Twisted(length_m=1), *pieces)))
+    link = link.model_copy(update={"elements": link.elements[1:]}) if len(pieces) > 1 else link
+    verdict = review(link, CATALOG, HOUSE).verdict
+    assert figures_of([link], CATALOG, HOUSE)[0].verdict is verdict
+    if verdict in (OK, M) and on_copper(link):
+        kinds = [e.kind for e in link.elements]
+        assert kinds[0] == kinds[-1] == "port"
+        assert kinds.count("port") == 2
+        inner = [kind for kind in kinds[1:-1] if kind != "jack"]
+        assert inner == ["assembly"] or inner == ["twisted", *["outlet", "twisted"] * (len(inner) // 2)]
 
 
 def test_fiber_and_copper_in_one_chain_are_two_links() -> None:

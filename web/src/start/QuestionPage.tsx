@@ -48,7 +48,7 @@ export function QuestionPage({ projectId, like: template, onClose }: { projectId
     const unanswered = answer.data?.options.length === 0;
     if (like) copy.mutate({ like: Number(like), wish: { from_place: from, to_place: to, length_m } }, options);
     else if (more.application && unanswered) create.mutate({ ...wish, rate_mbps: null }, options);
-    else create.mutate({ ...wish, pick }, options);
+    else create.mutate({ ...wish, pick: answer.data?.options.some((option) => option.key === pick) ? pick : "" }, options);
   }
 
   return (

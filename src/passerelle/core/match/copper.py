@@ -82,9 +82,16 @@ def _open_joints(link: Link) -> list[Finding]:
         for pair in pairwise(elements)
         if (words := _apart(*pair))
     ]
+    ends = (elements[0].id, elements[-1].id) if elements else ()
     if len(elements) < 3 or not (isinstance(elements[0], Port) and isinstance(elements[-1], Port)):
-        ends = (elements[0].id, elements[-1].id) if elements else ()
         found.append(undecided("chain.open", ends, "The chain is open here.", "It does not run from port to port."))
+    elif not copper(link):
+        found.append(undecided("chain.open", ends, "The chain is open here.", "There is no cable in it."))
+    inner = [e for e in elements[1:-1] if e.kind == "port"] + [e for e in elements[2:-2] if e.kind == "jack"]
+    found += [
+        undecided("chain.open", (e.id,), "The chain is open here.", f"A {e.kind} stands in the middle of it.")
+        for e in inner
+    ]
     return found
 
 
@@ -223,6 +230,7 @@ def _reach(link: Link, found: CopperFound, jacks: list[Jack], figures: CopperFig
     at = tuple(line.id for line in lines if line.category == poorest)
     habit = figures.habit_of(rate, poorest)
     if row is None:
+        found.name = f"{format_rate(rate)} twisted pair"
         found.findings.append(
             fail(
                 "copper.category",
