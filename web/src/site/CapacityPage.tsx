@@ -4,6 +4,7 @@ import { useState } from "react";
 import type { Capacity, Project } from "../shared/api";
 import { PlainTable } from "../shared/PlainTable";
 import { ProblemNote } from "../shared/ProblemNote";
+import { Waiting } from "../shared/Waiting";
 import { sourceText } from "../shared/format";
 import { usePlantQuery } from "../shared/queries";
 import { useSettled } from "../shared/useSettled";
@@ -27,6 +28,7 @@ export function CapacityPage({ project }: { project: Project | undefined }) {
         <Text color="fg.muted">spare strands by the house rule: {project?.house_rules.strand_spares_percent} %</Text>
       </Flex>
       <ProblemNote error={found.error} />
+      <Waiting on={found.isLoading} words="Counting strands and ducts" />
       {found.data && (
         <>
           <PlainTable

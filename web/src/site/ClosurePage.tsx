@@ -5,6 +5,7 @@ import type { ClosureSheet, Project } from "../shared/api";
 import { Choice } from "../shared/Choice";
 import { PlainTable } from "../shared/PlainTable";
 import { ProblemNote } from "../shared/ProblemNote";
+import { Waiting } from "../shared/Waiting";
 import { usePlant, usePlantQuery } from "../shared/queries";
 import { SiteNav } from "./SiteNav";
 import { Swatch } from "./Swatch";
@@ -27,6 +28,7 @@ export function ClosurePage({ project }: { project: Project | undefined }) {
         </Button>
       </Flex>
       <ProblemNote error={sheet.error} />
+      <Waiting on={sheet.isLoading} words="Reading the closure" />
       {sheet.data && (
         <>
           <Heading as="h1" size="md" fontWeight={600} mt={2}>Strands at {sheet.data.name}</Heading>

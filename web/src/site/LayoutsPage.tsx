@@ -5,6 +5,7 @@ import type { Layouts, Project } from "../shared/api";
 import { Choice } from "../shared/Choice";
 import { PlainTable } from "../shared/PlainTable";
 import { ProblemNote } from "../shared/ProblemNote";
+import { Waiting } from "../shared/Waiting";
 import { Toggle } from "../shared/Toggle";
 import { lengthText, rateText, sourceText } from "../shared/format";
 import { usePlant, usePlantQuery } from "../shared/queries";
@@ -40,6 +41,7 @@ export function LayoutsPage({ project }: { project: Project | undefined }) {
         ))}
       </Flex>
       <ProblemNote error={found.error} />
+      <Waiting on={found.isLoading} words="Laying out star, chain, ring and tree" />
       {wanted.length === 0 && <Text mt={3} color="fg.muted">Choose the places to reach, or hang devices on them in the tables.</Text>}
       {found.data && wanted.length > 0 && (
         <Box mt={3} data-testid="layouts">

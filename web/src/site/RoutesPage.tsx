@@ -3,6 +3,7 @@ import { Box, Flex, Heading, Text } from "@chakra-ui/react";
 import type { DiversePair, Project, Route } from "../shared/api";
 import { Choice } from "../shared/Choice";
 import { ProblemNote } from "../shared/ProblemNote";
+import { Waiting } from "../shared/Waiting";
 import { Toggle } from "../shared/Toggle";
 import { lengthText, sourceText } from "../shared/format";
 import { useCatalog, useLinks, usePlant, usePlantQuery } from "../shared/queries";
@@ -43,6 +44,7 @@ export function RoutesPage({ project }: { project: Project | undefined }) {
         <Toggle words="new ways too, between places with positions" on={fresh} onChange={() => put("new", fresh ? "" : "1")} />
       </Flex>
       <ProblemNote error={found.error ?? pair.error} />
+      <Waiting on={found.isLoading} words="Looking for routes" />
       {!ready && <Text mt={3} color="fg.muted">Choose two places: for example Harbor office and Lock house.</Text>}
       {ready && found.data && (
         <Box mt={3} data-testid="routes" aria-live="polite">

@@ -5,6 +5,7 @@ import type { Project, ScopeSheet } from "../shared/api";
 import { Care } from "../shared/Care";
 import { PlainTable } from "../shared/PlainTable";
 import { ProblemNote } from "../shared/ProblemNote";
+import { Waiting } from "../shared/Waiting";
 import { Toggle } from "../shared/Toggle";
 import { lengthText } from "../shared/format";
 import { usePlant, usePlantQuery } from "../shared/queries";
@@ -33,6 +34,7 @@ export function ScopePage({ project }: { project: Project | undefined }) {
         </Button>
       </Flex>
       <ProblemNote error={sheet.error} />
+      <Waiting on={sheet.isLoading} words="Writing the scope sheet" />
       {sheet.data && (
         <>
           <Heading as="h1" size="md" fontWeight={600} mt={2}>Scope of work: {project?.name}</Heading>

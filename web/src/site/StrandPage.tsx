@@ -3,6 +3,7 @@ import { Link as RouterLink, useSearchParams } from "react-router";
 
 import type { Project, StrandRow } from "../shared/api";
 import { ProblemNote } from "../shared/ProblemNote";
+import { Waiting } from "../shared/Waiting";
 import { sourceText } from "../shared/format";
 import { useCatalog, usePlant, usePlantQuery } from "../shared/queries";
 import { Swatch } from "./Swatch";
@@ -23,6 +24,7 @@ export function StrandPage({ project }: { project: Project | undefined }) {
         </Button>
       </Flex>
       <ProblemNote error={strands.error} />
+      <Waiting on={strands.isLoading} words="Reading the strands" />
       {strands.data && (
         <>
           <Heading as="h1" size="md" fontWeight={600} mt={2}>
