@@ -230,6 +230,9 @@ def test_capacity_says_what_to_pull_now_and_when_a_duct_is_full() -> None:
     assert (row.used, row.promised, row.dead, row.spare) == (2, 2, 1, 7)
     assert (row.wanted, row.pull_now) == (16, 24)
     assert row.enough_years == 10  # 4 · 1.1^10 = 10.4 of 11 living strands, 4 · 1.1^11 = 11.4
+    crushed = plant.changed(cables=(cable.model_copy(update={"dead": tuple(range(1, 13)), "reserved": 0}),))
+    none_left = capacity(crushed, cable_uses(crushed, []), 10, 10, 50).cables[0]
+    assert (none_left.keeps_rule, none_left.enough_years, none_left.spare_percent) == (False, 0, 0)
     duct = found.ducts[0]
     assert duct.more_cables == 2  # three of 10 mm in 30 mm take a third, four 44 %
     assert duct.full_in_years == 11  # 1.1^11 = 2.85 cables, 1.1^12 = 3.1

@@ -38,7 +38,7 @@ export function CapacityPage({ project }: { project: Project | undefined }) {
             rows={found.data.cables.map((row) => ({
               key: row.cable,
               strong: !row.keeps_rule,
-              cells: [row.name, row.strands, row.used, row.promised, row.dead, row.spare, row.keeps_rule ? "yes" : "no", row.wanted, years(row.enough_years), row.pull_now ? `${row.pull_now} strands` : "enough"],
+              cells: [row.name, row.strands, row.used, row.promised, row.dead, row.spare, row.keeps_rule ? "yes" : "no", row.wanted, years(row.enough_years), row.pull_now ? `${row.pull_now} strands` : row.dead >= row.strands ? "all dead" : "enough"],
             }))}
           />
           <Heading as="h2" size="sm" fontWeight={600} mt={4}>Ducts</Heading>

@@ -118,8 +118,8 @@ def _cable(cable: Cable, use: CableUse, growth: float, years: int, spare: float)
         promised=promised,
         dead=dead,
         spare=left,
-        spare_percent=100 * left / base if base else 100.0,
-        keeps_rule=left >= base * spare / 100,
+        spare_percent=100 * left / base if base else 100.0 if living else 0.0,
+        keeps_rule=living > 0 and left >= base * spare / 100,
         wanted=wanted,
         pull_now=0 if wanted <= living else next_size,
         enough_years=_years_until(base, living, growth),
@@ -128,7 +128,7 @@ def _cable(cable: Cable, use: CableUse, growth: float, years: int, spare: float)
 
 def _years_until(used: float, room: float, growth: float) -> int | None:
     """Full years that growth fits in the room; None where it does for more than a hundred."""
-    if used > room:
+    if used > room or room <= 0:
         return 0
     if used == 0 or growth == 0:
         return None
