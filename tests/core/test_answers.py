@@ -155,8 +155,8 @@ def test_slower_links_side_by_side_where_ports_and_strands_allow() -> None:
     )
     assert not told(rate_mbps=40_000, near=four, far={"cage": "SFP+", "free": 3}).options
     tight = {"rate_mbps": 40_000, "near": four, "far": four, "fiber": ["OM4"], "media": ["multimode"]}
-    assert not told(**tight, free_strands=6).options
-    assert told(**tight, free_strands=8).options
+    assert all(o.new_cable for o in told(**tight, free_strands=6).options)
+    assert not told(**tight, free_strands=8).options[0].new_cable
 
 
 def test_one_fast_port_is_split() -> None:
@@ -222,6 +222,22 @@ def test_the_way_chooses_the_cable_and_what_may_lie_there() -> None:
     assert any("between buildings" in out.reason for out in found.ruled_out)
     odd = told(spaces=["plenum", "buried"])
     assert any("No one cable is made for all of" in step for step in odd.options[0].steps)
+
+
+def test_glass_that_does_not_do_is_answered_by_new_cable_beside_it() -> None:
+    """The cold store's orange cable carries no 10 Gb/s over 185 m, whichever it is. Else what is there comes first."""
+    orange = ["62.5/125-160", "OM1", "50/125-400", "OM2"]
+    found = told(length_m=185, fiber=orange)
+    assert all(o.new_cable for o in found.options)
+    assert found.options[0].key == "10GBASE-LR on OS2, new cable"
+    assert {tuple(out.fiber) for out in found.ruled_out} >= {tuple(orange)}
+    slow = told(length_m=250, rate_mbps=1000, fiber=["OM1", "OM2"])
+    assert not slow.options[0].new_cable
+    assert slow.why.endswith("then the house's school, multimode where it reaches, then the shortest reach.")
+    assert "ordered by what is there, then verdict" in slow.why
+    assert any(o.new_cable for o in slow.options)
+    by_margin = told(length_m=250, rate_mbps=1000, fiber=["OM1", "OM2"], rank_by="margin")
+    assert by_margin.options[0].verdict_text == "pass"
 
 
 def test_an_outage_that_matters_names_what_to_fall_back_on() -> None:

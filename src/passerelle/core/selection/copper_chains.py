@@ -114,6 +114,7 @@ def _channels(question: Question, catalog: Catalog) -> Iterator[Draft]:
             reach_m=min(reach_m, usual.reach_m) if modules and usual else reach_m,
             speed_mbps=rate,
             one_flow_mbps=rate,
+            new_cable=question.category is None,
         )
 
 

@@ -18,8 +18,9 @@ Kind = Literal["one link", "aggregated", "split port", "converter"]
 class Draft:
     """One way to answer: its links in order, the application, what it runs on, and how far that goes in m.
 
-    ``count`` is how many times the first link stands side by side with itself. ``speed_mbps`` is what all links
-    together carry, ``one_flow_mbps`` what a single conversation gets.
+    ``new_cable``: its cable is bought and pulled; else it runs on what is there. ``count`` is how many times the
+    first link stands side by side with itself. ``speed_mbps`` is what all links together carry, ``one_flow_mbps``
+    what a single conversation gets.
     """
 
     key: str
@@ -32,6 +33,7 @@ class Draft:
     one_flow_mbps: int
     kind: Kind = "one link"
     count: int = 1
+    new_cable: bool = True
 
 
 def port_at(wish: PortWish, place: str, cage: str, rate_mbps: int, catalog: Catalog, label: str = "") -> Port:

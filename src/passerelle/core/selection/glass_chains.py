@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 from functools import lru_cache
 
 from passerelle.core.catalog.records import Application, Space
@@ -22,11 +23,24 @@ CORD_ONLY_M = 20.0
 def glass_drafts(question: Question, catalog: Catalog, house: HouseRules) -> Iterator[Draft]:
     """One draft for each application of the speed that the cages take, on each glass that it would run on.
 
+    Glass that is there comes first; new cable beside it is an answer too.
+
     Args:
         question: what is asked.
         catalog: the catalog as the house counts.
         house: for how joints are made.
     """
+    if question.fiber:
+        fresh = question.model_copy(update={"fiber": ()})
+        for draft in _drafts(question, catalog, house):
+            yield replace(draft, new_cable=False)
+        for draft in _drafts(fresh, catalog, house):
+            yield replace(draft, key=f"{draft.key}, new cable")
+    else:
+        yield from _drafts(question, catalog, house)
+
+
+def _drafts(question: Question, catalog: Catalog, house: HouseRules) -> Iterator[Draft]:
     for application, fiber in _pairs(question, catalog):
         yield Draft(
             key=f"{application.name} on {' or '.join(fiber)}",

@@ -56,6 +56,7 @@ class Option(Frozen):
 
     key: str
     kind: Kind
+    new_cable: bool
     medium: Medium
     application: str
     fiber: tuple[str, ...]
@@ -106,7 +107,14 @@ def answer(question: Question, catalog: Catalog, house: HouseRules) -> Answer:
     tried = _tried(question, catalog, house)
     fit = [one for one in tried if _answers(one, question) and not _too_dear(one, question)]
     later = _later(question, catalog, house) if fit else {}
-    fit = ranked([replace(one, later=later.get(one.draft.fiber, "")) for one in fit], question, house)
+    fit = ranked(
+        [
+            replace(one, later=later.get((*one.draft.fiber, "new" if one.draft.new_cable else ""), ""))
+            for one in fit
+        ],
+        question,
+        house,
+    )
     cheapest = min((one.cost.total for one in fit), default=0.0)
     kept = {one.draft.key for one in fit}
     return Answer(
@@ -189,7 +197,7 @@ def _tried(question: Question, catalog: Catalog, house: HouseRules) -> list[Judg
                 (*members(draft.links[0], draft.count), *draft.links[1:]),
                 listed,
                 catalog,
-                cable_is_there=bool(question.category if draft.medium == "twisted pair" else question.fiber),
+                cable_is_there=not draft.new_cable,
                 at_hand=question.at_hand,
             ),
         )
@@ -275,7 +283,7 @@ def _later(question: Question, catalog: Catalog, house: HouseRules) -> dict[tupl
     found: dict[tuple[str, ...], str] = {}
     for one in fit:
         if one.draft.medium != "direct attach":
-            found.setdefault(one.draft.fiber, one.draft.application)
+            found.setdefault((*one.draft.fiber, "new" if one.draft.new_cable else ""), one.draft.application)
     return found
 
 
@@ -286,6 +294,7 @@ def _option(one: Judged, cheapest: float, question: Question) -> Option:
     return Option(
         key=draft.key,
         kind=draft.kind,
+        new_cable=draft.new_cable,
         medium=draft.medium,
         application=draft.application,
         fiber=draft.fiber,

@@ -75,7 +75,10 @@ class Judged:
 
 
 def ranked(fit: Sequence[Judged], question: Question, house: HouseRules) -> list[Judged]:
-    """The answers in their order: the verdict first, then what the question ranks by, then the house's school."""
+    """The answers in their order: the verdict first, then what the question ranks by, then the house's school.
+
+    By the school, what runs on cable that is there comes before what is pulled anew.
+    """
     scores = _scores(fit, question)
 
     def order(one: Judged) -> tuple[float | bool, ...]:
@@ -86,9 +89,16 @@ def ranked(fit: Sequence[Judged], question: Question, house: HouseRules) -> list
             "later speed": 0.0 if one.later else 1.0,
             "weights": scores.get(one.draft.key, 0.0),
         }
-        return (-one.figures.verdict.rank, wish[question.rank_by], *by_school(one, house))
+        fresh = _what_is_there(question) and one.draft.new_cable
+        first = fresh if question.rank_by == "school" else False
+        return (first, -one.figures.verdict.rank, wish[question.rank_by], fresh, *by_school(one, house))
 
     return sorted(fit, key=order)
+
+
+def _what_is_there(question: Question) -> bool:
+    """Whether cable is there that could be used again."""
+    return bool(question.fiber or question.category)
 
 
 def by_school(one: Judged, house: HouseRules) -> tuple[float | bool, ...]:
@@ -148,13 +158,14 @@ def why(fit: Sequence[Judged], question: Question, house: HouseRules) -> str:
     else:
         margin = f", margin {format_db(first.figures.margin_db)}" if first.figures.margin_db is not None else ""
         reach = f"it reaches {format_length(first.draft.reach_m)} on {medium}{margin}"
-    school = "the glass that is there" if question.fiber else f"the house's school, {house.fiber_school}"
+    school = f"the house's school, {house.fiber_school}"
     reach_word = "longest" if question.length_m is None else "shortest"
     if question.rank_by == "weights":
         by = f"then {_weighed(fit, question)}, "
     else:
         by = "" if question.rank_by == "school" else f"then {_RANKED[question.rank_by]}, "
-    order = f"ordered by verdict, {by}then {school}, then the {reach_word} reach."
+    there = "what is there, then " if _what_is_there(question) and question.rank_by == "school" else ""
+    order = f"ordered by {there}verdict, {by}then {school}, then the {reach_word} reach."
     passed = _passed_over(fit, house) if question.rank_by == "school" else ""
     return f"{first.draft.application} first: {reach}; {order}{passed}"
 

@@ -32,10 +32,9 @@ def aggregated(question: Question, catalog: Catalog, drafts: Drafts) -> Iterator
         count, rest = divmod(question.rate_mbps, rate)
         if rest or not 2 <= count <= min(MOST_MEMBERS, ports):
             continue
-        if question.fiber and (question.free_strands or 0) < count * question.strands:
-            continue
+        enough = not question.fiber or (question.free_strands or 0) >= count * question.strands
         for draft in drafts(question.model_copy(update={"rate_mbps": rate})):
-            if draft.kind == "one link":
+            if draft.kind == "one link" and (draft.new_cable or enough):
                 yield _times(draft, count)
 
 

@@ -3571,6 +3571,8 @@ export interface components {
              * @enum {string}
              */
             kind: "one link" | "aggregated" | "split port" | "converter";
+            /** New Cable */
+            new_cable: boolean;
             /**
              * Medium
              * @enum {string}
