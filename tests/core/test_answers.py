@@ -225,7 +225,7 @@ def test_the_way_chooses_the_cable_and_what_may_lie_there() -> None:
 
 
 def test_glass_that_does_not_do_is_answered_by_new_cable_beside_it() -> None:
-    """The cold store's orange cable carries no 10 Gb/s over 185 m, whichever it is. Else what is there comes first."""
+    """The cold store's orange cable carries no 10 Gb/s over 185 m, whichever it is; else what is there is first."""
     orange = ["62.5/125-160", "OM1", "50/125-400", "OM2"]
     found = told(length_m=185, fiber=orange)
     assert all(o.new_cable for o in found.options)

@@ -6,16 +6,20 @@ import json
 from pathlib import Path
 
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 from typer.testing import CliRunner
 
 from passerelle.cli import app
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.house import HouseRules
 from passerelle.core.plant.riders import laid
+from passerelle.core.selection.question import answer
+from passerelle.core.selection.wish import Question
 from passerelle.demo.plant import demo_plant
 from passerelle.demo.port_aubier import demo_links
 from passerelle.exchange.plan_file import PlanFileError, read_plan, write_plan
-from tests.core.plain import plain_link
+from tests.core.plain import CATALOG, plain_link
 
 runner = CliRunner()
 
@@ -80,6 +84,24 @@ def test_a_bad_file_names_the_place(catalog: Catalog, change: str, hint: str, tm
     path = tmp_path / "bad.json"
     path.write_text(broken(change))
     assert runner.invoke(app, ["check", str(path)]).exit_code == 2
+
+
+@settings(max_examples=25)
+@given(
+    st.sampled_from([("SFP+", "SFP+"), ("RJ45", "SFP+"), ("QSFP+", "SFP+"), ("RJ45", "RJ45"), ("", "")]),
+    st.floats(1, 500),
+    st.sampled_from([1000, 10_000, 40_000]),
+    st.sampled_from([(), ("OM1", "OM2"), ("OM4",)]),
+)
+def test_every_answer_comes_back_as_it_went(
+    cages: tuple[str, str], length_m: float, rate: int, fiber: tuple[str, ...]
+) -> None:
+    """Pieces of every kind: assemblies, twisted pair, plug-in modules, converters, attenuators, cords that match."""
+    near, far = ({"cage": cage, "free": 4, "make": "make A", "coding_policy": "own only"} for cage in cages)
+    asked = {"from_place": "A", "to_place": "B", "length_m": length_m, "rate_mbps": rate, "fiber": fiber}
+    found = answer(Question.model_validate({**asked, "near": near, "far": far}), CATALOG, HouseRules())
+    links = [link for option in found.options for link in option.all_links]
+    assert read_plan(write_plan("answers", HouseRules(), links), CATALOG).links == tuple(links)
 
 
 def test_lengths_in_a_plan_may_be_as_typed(catalog: Catalog) -> None:
