@@ -96,7 +96,7 @@ def test_a_bad_file_names_the_place(catalog: Catalog, change: str, hint: str, tm
 def test_every_answer_comes_back_as_it_went(
     cages: tuple[str, str], length_m: float, rate: int, fiber: tuple[str, ...]
 ) -> None:
-    """Pieces of every kind: assemblies, twisted pair, plug-in modules, converters, attenuators, cords that match."""
+    """Pieces of every kind: assemblies, twisted pair, plug-in modules, converters, pads, cords that match."""
     near, far = ({"cage": cage, "free": 4, "make": "make A", "coding_policy": "own only"} for cage in cages)
     asked = {"from_place": "A", "to_place": "B", "length_m": length_m, "rate_mbps": rate, "fiber": fiber}
     found = answer(Question.model_validate({**asked, "near": near, "far": far}), CATALOG, HouseRules())

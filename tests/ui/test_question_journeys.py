@@ -114,6 +114,18 @@ def test_the_length_comes_from_the_plan_and_a_native_port_gets_a_converter(page:
     expect(page.locator("[data-verdict=pass]")).to_have_count(1)
 
 
+def test_the_cold_store_asked_again_is_answered_by_new_glass(page: Page) -> None:
+    page.goto("/links/7")
+    page.get_by_role("button", name="Other answers").click()
+    expect(page.get_by_label("Glass that is there")).to_have_value(re.compile("OM1,50/125-400,OM2"))
+    cards = page.locator("[data-option]")
+    expect(cards.first).to_contain_text("10GBASE-LR on OS2, new cable")
+    page.get_by_text("ruled out, each for one reason").click()
+    expect(page.get_by_test_id("answers")).to_contain_text("10GBASE-SR reaches 26 m on 62.5/125-160")
+    make(page)
+    expect(page.get_by_test_id("verdict")).to_contain_text(re.compile("pass", re.IGNORECASE))
+
+
 def test_copper_between_buildings_is_told_where_it_is_tempting(page: Page) -> None:
     page.goto("/links/17")
     expect(page.get_by_test_id("verdict")).to_contain_text("lightning and differences of ground potential")

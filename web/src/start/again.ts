@@ -14,6 +14,7 @@ export function askedAgain(detail: LinkDetail): string {
   const [near, far] = [elements[0], elements.at(-1)];
   if (near?.kind !== "port" || far?.kind !== "port") return "new=1";
   const spaces = elements.flatMap((e) => (e.kind === "run" || e.kind === "twisted" || e.kind === "assembly" ? e.spaces : []));
+  const laid = elements.find((e) => e.kind === "run" && e.cable !== "");
   const length_m = lengthOf(elements) || detail.review.length_m;
   return new URLSearchParams({
     new: "1",
@@ -26,6 +27,7 @@ export function askedAgain(detail: LinkDetail): string {
     "near-rates": near.rates_mbps.join(","),
     "far-rates": far.rates_mbps.join(","),
     way: [...new Set(spaces)].join(","),
+    ...(laid?.kind === "run" && laid.fiber.length ? { glass: laid.fiber.join(",") } : {}),
   }).toString();
 }
 
