@@ -241,6 +241,8 @@ def _padded(
     after = link.elements[link.index(far.id) - 1].id
     padded = []
     for value_db in catalog.attenuator.steps_db:
+        if value_db < -(figures.margin_db or 0.0):
+            continue  # less than what is too much
         pad = Attenuator(value_db=value_db, shape="LC", polish=opening.polish, plug_side="right")
         made = apply_edits(link, (Insert(after=after, piece=pad),))
         key = f"{draft.key}, {value_db:g} dB attenuators"
