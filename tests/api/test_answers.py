@@ -30,6 +30,21 @@ def test_taking_an_answer_of_four_links_is_one_entry(client: TestClient) -> None
     assert names(client) == before
 
 
+def test_the_air_of_a_place_on_the_plan_chooses_the_modules(client: TestClient) -> None:
+    """The cold store is at minus 25 °C: asked by hand, by table or taken, its module stands that."""
+    wish = {"from_place": "Harbor office", "to_place": "cold store", "length_m": 185, "rate_mbps": 10_000}
+    told = client.post(f"{API}/projects/1/links/answer", json=wish).json()["options"][0]
+    made = client.post(f"{API}/projects/1/links", json=wish).json()["link"]
+    table = {"text": "from,to,length,speed\nHarbor office,Cold store,185 m,10G\n"}
+    line = client.post(f"{API}/projects/1/requirements", json=table).json()["answered"][0]["best"]
+    for link in (told["links"][0], made, line["links"][0]):
+        module, port = link["elements"][-2:]
+        assert (module["temperature_class"], port["coldest_c"]) == ("industrial", -25)
+    own = {**wish, "far": {"coldest_c": 5, "hottest_c": 25}}
+    warm = client.post(f"{API}/projects/1/links", json=own).json()["link"]
+    assert warm["elements"][-1]["coldest_c"] == 5
+
+
 def test_an_answer_that_is_gone_is_refused_and_nothing_is_made(client: TestClient) -> None:
     before = names(client)
     wish = {**QUESTION, "rate_mbps": 10_000, "length_m": "3 km", "pick": "10GBASE-SR on OM4"}

@@ -253,6 +253,11 @@ def test_fiber_and_copper_in_one_chain_are_two_links() -> None:
     found = review(mixed, CATALOG, HOUSE, with_fixes=False)
     assert found.verdict is F
     assert "copper.meets_glass" in {f.code for f in found.findings}
+    whole = plain_link()
+    strayed = apply_edits(whole, (Insert(after="cord-1", piece=Outlet()),))
+    fixes = next(f.fixes for f in review(strayed, CATALOG, HOUSE).findings if f.code == "copper.meets_glass")
+    assert fixes[0].label == "Take the copper out: 1 piece"
+    assert apply_edits(strayed, fixes[0].edits) == whole
 
 
 def test_every_figure_of_copper_has_a_source() -> None:

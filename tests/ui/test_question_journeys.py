@@ -120,6 +120,8 @@ def test_the_cold_store_asked_again_is_answered_by_new_glass(page: Page) -> None
     expect(page.get_by_label("Glass that is there")).to_have_value(re.compile("OM1,50/125-400,OM2"))
     cards = page.locator("[data-option]")
     expect(cards.first).to_contain_text("10GBASE-LR on OS2, new cable")
+    expect(cards.first).to_contain_text("order modules and boxes of the industrial class")
+    expect(page.get_by_role("form", name="New link")).to_contain_text("Cold store: -25 to 30 °C by the plan")
     page.get_by_text("ruled out, each for one reason").click()
     expect(page.get_by_test_id("answers")).to_contain_text("10GBASE-SR reaches 26 m on 62.5/125-160")
     make(page)

@@ -28,6 +28,7 @@ from passerelle.core.link.edits import Edit, apply_edits
 from passerelle.core.link.elements import Element
 from passerelle.core.link.names import check_names
 from passerelle.core.match.fitting import Insertable, fitting_piece
+from passerelle.core.selection.placed import placed
 from passerelle.core.selection.question import Answer, answer, best_links
 from passerelle.core.selection.whatif import WhatIf, try_out
 from passerelle.core.selection.wish import Question
@@ -51,7 +52,8 @@ def create_link(request: Request, project_id: RowId, wish: NewLink) -> LinkOut:
     with database_of(request).write() as session:
         house = stored.project(session, project_id).house
         known = wish.rate_mbps is not None
-        links = best_links(_question(wish), catalog, house) if known else (_chain_for(wish, catalog),)
+        asked = placed(_question(wish), stored.plant(session, project_id)) if known else None
+        links = best_links(asked, catalog, house) if asked else (_chain_for(wish, catalog),)
         for link in links:
             check_names(link, catalog)
         more = f" and {len(links) - 1} more" if len(links) > 1 else ""
@@ -63,11 +65,11 @@ def create_link(request: Request, project_id: RowId, wish: NewLink) -> LinkOut:
 def answer_question(request: Request, project_id: RowId, wish: NewLink) -> Answer:
     """What could be built between two places, best first, and what was ruled out. Nothing is stored."""
     with database_of(request).read() as session:
-        house = stored.project(session, project_id).house
+        house, plant = stored.project(session, project_id).house, stored.plant(session, project_id)
     if wish.rate_mbps is None:
         rate = load_catalog().application(wish.application).rate_mbps
         wish = wish.model_copy(update={"rate_mbps": rate})
-    return answer(_question(wish), load_catalog(), house)
+    return answer(placed(_question(wish), plant), load_catalog(), house)
 
 
 @router.post("/projects/{project_id}/links/like/{link_id}", status_code=status.HTTP_201_CREATED)

@@ -26,9 +26,11 @@ router = APIRouter(tags=["selection"], responses=PROBLEM_RESPONSES)
 def answer_requirements(request: Request, project_id: RowId, wish: RequirementsRequest) -> AnsweredTable:
     """The best answers of some lines of a table of requirements. Nothing is stored."""
     with database_of(request).read() as session:
-        house = stored.project(session, project_id).house
+        house, plant = stored.project(session, project_id).house, stored.plant(session, project_id)
     table = read_table(wish.text, EXAMPLE)
-    return answer_lines(table, wish.first, wish.count, load_catalog(), house, wish.mapping, wish.unit, wish.rank_by)
+    return answer_lines(
+        table, wish.first, wish.count, load_catalog(), house, wish.mapping, wish.unit, wish.rank_by, plant
+    )
 
 
 @router.post("/projects/{project_id}/requirements.{kind}", response_class=Response)
@@ -48,11 +50,11 @@ def download_answers(
 def take_answers(request: Request, project_id: RowId, wish: TakeRequirements) -> ImportOut:
     """Add the best answers of the named lines to the project, as one entry of the history."""
     with database_of(request).write() as session:
-        house = stored.project(session, project_id).house
+        house, plant = stored.project(session, project_id).house, stored.plant(session, project_id)
         table = read_table(wish.text, EXAMPLE)
         chosen = table.model_copy(update={"lines": tuple(x for x in table.lines if x[0] in wish.lines)})
         found = answer_lines(
-            chosen, 0, len(chosen.lines), load_catalog(), house, wish.mapping, wish.unit, wish.rank_by
+            chosen, 0, len(chosen.lines), load_catalog(), house, wish.mapping, wish.unit, wish.rank_by, plant
         )
         best = [one.best for one in found.answered if one.best]
         links = [link for option in best for link in option.all_links]

@@ -11,6 +11,8 @@ from passerelle.core.catalog.copper import CATEGORIES
 from passerelle.core.catalog.records import SPACES
 from passerelle.core.catalog.shelves import Catalog, CatalogError
 from passerelle.core.house import HouseRules
+from passerelle.core.plant.site import Plant
+from passerelle.core.selection.placed import placed
 from passerelle.core.selection.question import Option, answer, closest
 from passerelle.core.selection.wish import PortWish, Question, RankBy
 from passerelle.core.sources import Frozen
@@ -19,6 +21,7 @@ from passerelle.exchange.table_in import BadLine, CellError, Table, matched, val
 from passerelle.exchange.table_out import Cell, neutral
 
 Value = TypeVar("Value")
+NO_PLANT = Plant()
 EXAMPLE = "from,to,length,speed"
 FIELDS = (
     "from",
@@ -99,9 +102,11 @@ def answer_lines(
     mapping: dict[str, str] | None = None,
     unit: str = "m",
     rank_by: RankBy = "school",
+    plant: Plant = NO_PLANT,
 ) -> AnsweredTable:
     """Answer ``count`` lines of a table from the ``first`` on (0 is the first below the head).
 
+    Ends that are places of the ``plant`` have its temperatures.
     Nothing is raised for bad content: a bad line is named in ``problems`` and the others are answered.
     """
     found = mapping if mapping is not None else matched(table.columns, _ALIASES)
@@ -113,7 +118,7 @@ def answer_lines(
     answered: list[Answered] = []
     for number, cells in () if problems else table.lines[first : first + count]:
         try:
-            question = _question(values_of(cells, table.columns, found), catalog, unit, rank_by)
+            question = placed(_question(values_of(cells, table.columns, found), catalog, unit, rank_by), plant)
             answered.append(_answered(number, question, catalog, house))
         except CellError as error:
             problems.append(BadLine(line=number, column=found.get(error.field, ""), message=str(error)))

@@ -29,7 +29,7 @@ export function QuestionPage({ projectId, like: template, onClose }: { projectId
   const [pick, setPick] = useState("");
   const create = useCreateLink(projectId);
   const copy = useCreateLike(projectId);
-  const { places, route, wanted } = usePlan(from, to);
+  const { places, start, end, route, wanted } = usePlan(from, to);
   const length_m = (length.trim() ? withUnit(length.trim(), unit) : null) as unknown as number | null;
   const wish: Wish = { ...more, from_place: from || "here", to_place: to || "there", length_m, rate_mbps: Number(rate) };
   const asked = useSettled(wish);
@@ -75,6 +75,9 @@ export function QuestionPage({ projectId, like: template, onClose }: { projectId
                 </Button>
               )}
             </Flex>
+            {[start, end].map((place) => place && (place.coldest_c != null || place.hottest_c != null) && (
+              <Text key={place.id} fontSize="12.5px" mb={2}>{place.name}: {place.coldest_c ?? "?"} to {place.hottest_c ?? "?"} °C by the plan; modules are chosen for it.</Text>
+            ))}
             {wanted && asks && (
               <Text fontSize="12.5px" mb={2} data-testid="devices-there">
                 There: {wanted.names}; they want {rateText(wanted.one)} each at most, {rateText(wanted.all)} together.{" "}

@@ -1,10 +1,12 @@
 import type { Plant, Route } from "../shared/api";
 import { usePlant, usePlantQuery, useProject } from "../shared/queries";
 
-type Place = NonNullable<Plant["places"]>[number];
+export type Place = NonNullable<Plant["places"]>[number];
 
 interface Plan {
   places: readonly Place[];
+  start: Place | undefined;
+  end: Place | undefined;
   /** The shortest route between the two that are named: its length in m, and what it passes. */
   route: Route | undefined;
   /** The speed in Mb/s that the devices there want: the fastest of one, and all together. */
@@ -16,8 +18,9 @@ export function usePlan(from: string, to: string): Plan {
   const project = useProject().data;
   const plant = usePlant(project).data?.plant;
   const places = plant?.places ?? [];
-  const called = (name: string) => places.find((place) => place.name.toLowerCase() === name.trim().toLowerCase())?.id ?? "";
-  const [start, end] = [called(from), called(to)];
+  const called = (name: string) => places.find((place) => place.name.toLowerCase() === name.trim().toLowerCase());
+  const [startPlace, endPlace] = [called(from), called(to)];
+  const [start, end] = [startPlace?.id ?? "", endPlace?.id ?? ""];
   const ready = start !== "" && end !== "" && start !== end;
   const routes = usePlantQuery<Route[]>(project, "routes", { start, end }, ready);
   const devices = (plant?.devices ?? []).filter((device) => device.place === end);
@@ -28,5 +31,5 @@ export function usePlan(from: string, to: string): Plan {
         names: devices.map((device) => `${device.count} × ${device.name}`).join(", "),
       }
     : undefined;
-  return { places, route: ready ? routes.data?.toSorted((a, b) => a.length_m - b.length_m)[0] : undefined, wanted };
+  return { places, start: startPlace, end: endPlace, route: ready ? routes.data?.toSorted((a, b) => a.length_m - b.length_m)[0] : undefined, wanted };
 }

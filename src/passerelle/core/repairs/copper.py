@@ -10,7 +10,7 @@ from passerelle.core.catalog.records import Jacket
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, Fix
 from passerelle.core.link.build import NEW_GRADES, LinkEnd, build_link, cage_for
-from passerelle.core.link.chain import Link, called, copper, length_m, place_at, ports
+from passerelle.core.link.chain import COPPER_KINDS, Link, called, copper, length_m, place_at, ports
 from passerelle.core.link.edits import Edit, Insert, Remove, SetFields
 from passerelle.core.link.elements import Assembly, Jack, Run, Twisted
 from passerelle.core.match.copper import NATIVE
@@ -101,6 +101,18 @@ def _in_glass(link: Link, application: str, grade: str, total_m: float, catalog:
         edits.append(Insert(after=after, piece=piece))
         after = piece.id
     return tuple(edits)
+
+
+def mixed_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
+    """Take the pieces of one kind out of a chain that mixes copper and fiber, the fewer first."""
+    strange = [e.id for e in link.elements if e.kind in COPPER_KINDS]
+    glassy = [e.id for e in link.elements if e.kind != "port" and e.kind not in COPPER_KINDS]
+    for group, words in ((strange, "copper"), (glassy, "fiber")):
+        yield Fix(
+            label=f"Take the {words} out: {len(group)} piece{'s' * (len(group) > 1)}",
+            effort=Effort.CORD * len(group),
+            edits=tuple(Remove(element=one) for one in group),
+        )
 
 
 def jacket_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:

@@ -13,6 +13,7 @@ from passerelle.core.repairs.copper import (
     glass_cures,
     jack_temperature_cures,
     jacket_cures,
+    mixed_cures,
 )
 from passerelle.core.repairs.effort import caution_for
 from passerelle.core.repairs.exchange import core_cures, joint_cures, launch_cures, strand_cures
@@ -73,6 +74,7 @@ _CURES: dict[str, Cure] = {
     "temperature.unknown": _temperature,
     "ingress.too_low": ingress_cures,
     "ingress.unknown": ingress_cures,
+    "copper.meets_glass": mixed_cures,
     "copper.between_buildings": glass_cures,
     "copper.too_long": category_cures,
     "copper.category": category_cures,
