@@ -260,6 +260,13 @@ def test_fiber_and_copper_in_one_chain_are_two_links() -> None:
     assert apply_edits(strayed, fixes[0].edits) == whole
 
 
+def test_a_pass_below_a_recalled_condition_is_on_estimate() -> None:
+    recalled = review(pair(10_000, 30, "Category 6"), CATALOG, HOUSE, with_fixes=False)
+    assert recalled.verdict_text == "pass on estimate"
+    assert review(pair(10_000, 30), CATALOG, HOUSE, with_fixes=False).verdict_text == "pass"
+    assert review(attached(3, 25_000, "SFP28"), CATALOG, HOUSE, with_fixes=False).verdict_text == "pass"
+
+
 def test_every_figure_of_copper_has_a_source() -> None:
     figures = copper_figures()
     rows = (*figures.twisted, *figures.assembly, *figures.jack, *figures.cage_power, figures.assembly_lengths)

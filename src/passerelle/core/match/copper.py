@@ -327,6 +327,7 @@ def _judge_length(
             )
         )
     else:
+        found.on_estimate |= sure_source is not None and sure_source.estimate
         found.findings.append(
             note(
                 "copper.reaches",
