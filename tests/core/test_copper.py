@@ -132,6 +132,8 @@ TRAPS = [
     Trap("25 G passive at 5 m needs the strong correction", attached(5, 25_000, "SFP28"), M, "copper.conditional"),
     Trap("10 G assembly in 25 G cages", attached(3, cage="SFP28"), OK),
     Trap("25 G assembly in 10 G cages", attached(3, 25_000, "SFP28", cage="SFP+"), F, "cage.form"),
+    Trap("25 G wanted, a 10 G assembly", linked(port("SFP28", 10_000, 25_000), Assembly(length_m=2), far=port("SFP28", 10_000, 25_000), wanted=25_000), F, "speed.below_wanted"),
+    Trap("10 G wanted, a 10 G assembly", linked(port("SFP28", 10_000, 25_000), Assembly(length_m=2), far=port("SFP28", 10_000, 25_000), wanted=10_000), OK),
     Trap("10 G assembly, a port fixed at 1 G", linked(port("SFP+", 1000), Assembly(length_m=2), far=port("SFP+", 10_000)), F, "speed.port"),
     Trap("one of four legs", linked(port("QSFP+", 10_000, 40_000), Assembly(length_m=3, left_form="QSFP+", legs=4), far=port("SFP+", 10_000)), OK),
     Trap("its plugs the wrong way round", linked(port("QSFP+", 10_000), Assembly(length_m=3, right_form="QSFP+", legs=4), far=port("SFP+", 10_000)), F, "cage.form"),
@@ -149,6 +151,8 @@ TRAPS = [
     Trap("an indoor cable in a plenum", run(("plenum",), "tight-buffered, indoor"), F, "jacket.not_rated"),
     Trap("a plenum cable in a plenum", run(("plenum",), "tight-buffered, plenum"), OK),
     Trap("an indoor cable whose print says plenum", run(("plenum",), "tight-buffered, indoor", run_1={"jacket": "plenum"}), OK),
+    Trap("a general jacket in a plenum, however it is built", run(("plenum",), run_1={"jacket": "general"}), F, "jacket.not_rated"),
+    Trap("a plenum jacket in a plenum, however it is built", run(("plenum",), run_1={"jacket": "plenum"}), OK),
     Trap("a duct cable indoors", run(("indoors",), "loose tube, duct"), M, "jacket.indoors"),
     Trap("a duct cable between poles", run(("aerial",), "loose tube, duct"), F, "jacket.not_rated"),
     Trap("glass between buildings", run(("duct", "between buildings"), "loose tube, duct"), OK),
@@ -258,6 +262,12 @@ def test_fiber_and_copper_in_one_chain_are_two_links() -> None:
     fixes = next(f.fixes for f in review(strayed, CATALOG, HOUSE).findings if f.code == "copper.meets_glass")
     assert fixes[0].label == "Take the copper out: 1 piece"
     assert apply_edits(strayed, fixes[0].edits) == whole
+
+
+def test_a_cable_of_which_nothing_is_known_is_told_where_it_matters() -> None:
+    told = {f.code for f in review(run(("riser",)), CATALOG, HOUSE, with_fixes=False).findings}
+    assert "jacket.not_known" in told
+    assert not review(run(()), CATALOG, HOUSE, with_fixes=False).findings
 
 
 def test_a_pass_below_a_recalled_condition_is_on_estimate() -> None:

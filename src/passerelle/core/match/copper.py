@@ -138,6 +138,7 @@ def _assembly(link: Link, line: Assembly, found: CopperFound, catalog: Catalog) 
         found.findings += _speed(port, line.id, {line.rate_mbps}, f"The assembly runs at {_rate(line)}")
         found.findings += coding_findings(port, line.id, coding, line.rate_mbps)
         found.findings += temperature_findings(port, line, catalog)
+    found.findings += _below_wanted(link, (line.id,), line.rate_mbps)
     if line.legs > 1:
         fast = next((p for p, form, _ in ends if form.startswith("Q")), near)
         found.findings.append(
@@ -164,6 +165,21 @@ def _assembly(link: Link, line: Assembly, found: CopperFound, catalog: Catalog) 
     found.on_estimate = line.reach_m is None and source.estimate
     sure = row.sure_m if row and line.reach_m is None else None
     _judge_length(link, found, source, sure, row.note if row else "", row.sure_source if row else None)
+
+
+def _below_wanted(link: Link, at: tuple[str, ...], rate_mbps: int) -> list[Finding]:
+    wanted = link.wanted_rate_mbps
+    if wanted is None or rate_mbps >= wanted:
+        return []
+    return [
+        fail(
+            "speed.below_wanted",
+            at,
+            f"{format_rate(wanted)} is wanted, this link runs at {format_rate(rate_mbps)}.",
+            "The slowest piece of the path is the speed that people get.",
+            SURVEY,
+        )
+    ]
 
 
 def _rate(line: Assembly) -> str:
@@ -204,16 +220,7 @@ def _twisted(link: Link, found: CopperFound, catalog: Catalog) -> None:
         return
     wanted = link.wanted_rate_mbps
     found.rate_mbps = wanted if wanted in common else max(common)
-    if wanted and found.rate_mbps < wanted:
-        found.findings.append(
-            fail(
-                "speed.below_wanted",
-                (near.id, far.id),
-                f"{format_rate(wanted)} is wanted, the two ends meet at {format_rate(found.rate_mbps)}.",
-                "The slowest piece of the path is the speed that people get.",
-                SURVEY,
-            )
-        )
+    found.findings += _below_wanted(link, (near.id, far.id), found.rate_mbps)
     for port in (near, far):
         jack = jacks[port.id]
         if jack is not None:

@@ -62,16 +62,18 @@ def space_findings(link: Link, catalog: Catalog) -> list[Finding]:
 def _run(run: Run, catalog: Catalog) -> list[Finding]:
     at = (run.id,)
     if not run.construction:
+        jacket = _unknown_construction(run)
         if "beside power" not in run.spaces:
-            return []
+            return jacket
         return [
+            *jacket,
             undecided(
                 "construction.unknown",
                 at,
                 "Power conductors lie beside this run, and it is not known whether there is metal in it.",
                 f"Only all-dielectric cable may lie beside them, where the local code says so. {DEFER}",
                 METAL_SOURCE,
-            )
+            ),
         ]
     made = catalog.construction(run.construction)
     found: list[Finding] = []
@@ -101,6 +103,26 @@ def _run(run: Run, catalog: Catalog) -> list[Finding]:
         rated = "" if run.jacket == "unknown" else f" with a jacket for '{run.jacket}'"
         found.append(_unfit(at, f"'{made.name}'{rated}", unfit, made.source))
     return found
+
+
+def _unknown_construction(run: Run) -> list[Finding]:
+    """What the printed jacket alone says; nothing is taken for granted, and what is not known is told."""
+    needed = [space for space in run.spaces if space not in _NOT_OF_JACKETS]
+    open_to_doubt = [space for space in needed if space not in _JACKET_STANDS[run.jacket]]
+    if not open_to_doubt:
+        return []
+    built_for = run.jacket == "outdoor" and set(open_to_doubt) <= {"buried", "aerial"}
+    if run.jacket != "unknown" and not built_for:
+        return [_unfit((run.id,), f"A jacket for '{run.jacket}'", open_to_doubt, JACKETS)]
+    return [
+        caution(
+            "jacket.not_known",
+            (run.id,),
+            f"It is not known whether this cable is made for where it goes: {' and '.join(open_to_doubt)}.",
+            f"Read the print, or note how it is built. {DEFER}",
+            JACKETS,
+        )
+    ]
 
 
 def _unfit(at: tuple[str, ...], what: str, unfit: list[Space], source: Source) -> Finding:
