@@ -142,3 +142,13 @@ def test_copper_between_buildings_is_told_where_it_is_tempting(page: Page) -> No
     page.goto("/reference?part=copper")
     page.get_by_label("Find in the reference").fill("10GBASE-T category 6 ")
     expect(page.get_by_role("table", name="Copper")).to_contain_text("55 m, 37 m without condition")
+
+
+def test_what_a_provider_asks_for_and_what_a_module_lists_are_said_on_the_piece(page: Page) -> None:
+    page.goto("/links/11?piece=panel-1")
+    page.get_by_label("asks for", exact=True).select_option("angled")
+    expect(page.get_by_test_id("verdict")).to_contain_text("Angled faces are asked for at this panel")
+    page.get_by_role("button", name="Undo").click()
+    page.goto("/links/10?piece=module-1")
+    page.get_by_label("lists too", exact=True).select_option("1000BASE-LX10")
+    expect(page.get_by_role("button", name=re.compile("which it lists too")).first).to_be_visible()

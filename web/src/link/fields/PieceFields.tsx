@@ -47,6 +47,12 @@ function OwnFields({ piece, catalog, set }: { piece: Element; catalog?: Catalog;
             options={[["", "usual form"], ...(catalog?.applications.find((a) => a.name === piece.application)?.forms ?? []).map((f) => [f, f] as const)]}
             onChange={(form) => set({ form })}
           />
+          <ChoiceField
+            label="lists too"
+            value={piece.also?.[0] ?? ""}
+            options={[["", "no other application"], ...(catalog?.applications.filter((a) => a.name !== piece.application).map((a) => [a.name, a.name] as const) ?? [])]}
+            onChange={(name) => set({ also: name ? [name] : [] })}
+          />
           <ChoiceField label="temperature" value={piece.temperature_class ?? "unknown"} options={TEMPERATURES} onChange={(temperature_class) => set({ temperature_class })} />
           <TypedField label="coding" value={piece.coding ?? ""} placeholder="make A" onCommit={(coding) => set({ coding })} />
         </>
@@ -60,6 +66,12 @@ function OwnFields({ piece, catalog, set }: { piece: Element; catalog?: Catalog;
             value={piece.keys ?? "aligned"}
             options={[["aligned", "aligned: A meets B"], ["opposed", "opposed: A meets A"]]}
             onChange={(keys) => set({ keys })}
+          />
+          <ChoiceField
+            label="asks for"
+            value={piece.asks_angled ? "angled" : "any"}
+            options={[["any", "any faces that mate"], ["angled", "angled faces: a provider, or video"]]}
+            onChange={(word) => set({ asks_angled: word === "angled" })}
           />
           <ChoiceField label="loss" value={piece.loss_class ?? "mated pair"} options={LOSS_CLASSES} onChange={(loss_class) => set({ loss_class })} />
         </>
