@@ -3,14 +3,15 @@ PYTHON ?= python3
 PORT ?= 8000
 BIN := .venv/bin
 STATIC := src/passerelle/api/static
-WEB_SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts -type f 2>/dev/null)
+WEB_SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts -type f ! -name '*.test.ts' 2>/dev/null)
 
-.PHONY: demo test check dev bench types screenshots clean
+.PHONY: demo test check dev bench types format screenshots clean
 
 demo: .stamps/python $(STATIC)/index.html
 	$(BIN)/passerelle demo --port $(PORT)
 
 test: .stamps/python .stamps/chromium $(STATIC)/index.html
+	cd web && npm run --silent test
 	$(BIN)/pytest
 
 check: .stamps/python .stamps/web
@@ -28,6 +29,10 @@ types: .stamps/python .stamps/web
 	$(BIN)/passerelle openapi > docs/openapi.json
 	$(BIN)/passerelle schema > docs/plan.schema.json
 	cd web && npm run --silent types
+
+format: .stamps/python .stamps/web
+	$(BIN)/ruff format src tests scripts
+	cd web && npm run --silent format
 
 bench: .stamps/python .stamps/chromium $(STATIC)/index.html
 	$(BIN)/python scripts/bench.py

@@ -19,6 +19,7 @@ from pathlib import Path
 
 import bench_browser
 import bench_plant
+import bench_soak
 from bench_links import COUNT, many_links
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
@@ -116,7 +117,7 @@ def edit() -> list[tuple[str, bool]]:
             projects.create_project(session, "bench", demo_links(), HouseRules(), demo_plant())
         app = create_app(database)
         _commit_endpoint(app, database)
-        client = TestClient(app)
+        client = TestClient(app, base_url="http://localhost")
         lengths = itertools.count(100)
 
         def one_edit() -> None:
@@ -161,7 +162,7 @@ def script_size() -> list[tuple[str, bool]]:
 
 def main() -> int:
     """Run all and say what missed."""
-    marks = [*batch(), *selection(), *memory(), *edit(), *bench_plant.report(), *script_size()]
+    marks = [*batch(), *selection(), *memory(), *edit(), *bench_plant.report(), *script_size(), *bench_soak.soak()]
     bench_browser.report("the demo", demo_links(), demo_plant())
     bench_browser.report("5,000 links", list(many_links(5000)))
     for text, kept in marks:

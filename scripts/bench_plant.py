@@ -136,7 +136,7 @@ def measure() -> dict[str, float]:
         database = Database(Path(folder) / "campus.sqlite")
         with database.write() as session:
             projects.create_project(session, "campus", links, HouseRules(), plant)
-        client = TestClient(create_app(database))
+        client = TestClient(create_app(database), base_url="http://localhost")
         api_s = timed(lambda: client.get("/api/v1/projects/1/plant").raise_for_status())
         cut = "/api/v1/projects/1/plant/cures?kind=way&id=w0"
         cure_s = timed(lambda: client.get(cut).raise_for_status())

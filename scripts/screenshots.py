@@ -47,6 +47,16 @@ def ask(page: Page) -> None:
     page.wait_for_timeout(1200)
 
 
+def own_columns(page: Page) -> None:
+    """Answer a table whose columns have names of their own."""
+    head = "Building A,Building B,Route length (m),Needed,Fibre type,Ticket"
+    page.get_by_label("Table of requirements").fill(
+        f"{head}\nHarbor office,Gatehouse,90,10 gig,SMF,41\nHarbor office,Ice house,300,gigabit,62.5/125,42"
+    )
+    page.get_by_role("button", name="Answer them").click()
+    page.get_by_role("table", name="Answers").wait_for()
+
+
 def try_longer(page: Page) -> None:
     """Try a length and a profile."""
     page.get_by_label("Length to try").fill("300 m")
@@ -81,6 +91,7 @@ VIEWS: list[tuple[str, str, str, tuple[int, int], Act]] = [
     ("too-bright-dark-theme", "/links/3", "dark", (1280, 800), nothing),
     ("why", "/links/2", "light", (1280, 800), open_why),
     ("question", "/links/1?new=1", "light", (1280, 800), ask),
+    ("requirements", "/requirements", "light", (1280, 800), own_columns),
     ("copper", "/links/17", "light", (1280, 800), nothing),
     ("what-if", "/links/4?whatif=1", "light", (1280, 800), try_longer),
     ("house-rules", "/rules", "light", (1280, 800), other_profile),

@@ -48,7 +48,7 @@ def test_the_demo_keeps_its_changes_until_it_is_reset(tmp_path: Path) -> None:
     database.close()
     runner.invoke(app, fill)
     assert links_in(path) == full[1:]
-    runner.invoke(app, [*fill, "--reset"])
+    runner.invoke(app, [*fill, "--reset", "--yes"])
     assert links_in(path) == full
 
 

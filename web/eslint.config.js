@@ -1,8 +1,7 @@
 import hooks from "eslint-plugin-react-hooks";
 import ts from "typescript-eslint";
 
-export default ts.config(
-  { ignores: ["src/shared/generated/**"] },
-  ...ts.configs.recommended,
-  { plugins: { "react-hooks": hooks }, rules: hooks.configs.recommended.rules },
-);
+export default ts.config({ ignores: ["src/shared/generated/**"] }, ...ts.configs.recommended, {
+  plugins: { "react-hooks": hooks },
+  rules: hooks.configs.recommended.rules,
+});

@@ -11,4 +11,4 @@ from passerelle.store.database import Database
 
 @pytest.fixture
 def client(database: Database) -> TestClient:
-    return TestClient(create_app(database), raise_server_exceptions=False)
+    return TestClient(create_app(database), base_url="http://localhost", raise_server_exceptions=False)

@@ -7,6 +7,8 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 
+from tests.api.steps import undo
+
 API = "/api/v1"
 FOUR = {"cage": "SFP+", "free": 4}
 QUESTION = {"from_place": "Row A", "to_place": "Row B", "length_m": "200 ft", "rate_mbps": 40_000}
@@ -23,10 +25,10 @@ def test_taking_an_answer_of_four_links_is_one_entry(client: TestClient) -> None
     told = client.post(f"{API}/projects/1/links/answer", json=wish).json()
     second = told["options"][1]
     made = client.post(f"{API}/projects/1/links", json={**wish, "pick": second["key"]}).json()
-    assert made["undo_label"] == "add Row A to Row B, member 1 and 3 more"
+    assert made["undo"]["label"] == "add Row A to Row B, member 1 and 3 more"
     assert second["application"] in made["review"]["applications"]
     assert names(client)[len(before) :] == [f"Row A to Row B, member {n}" for n in range(1, 5)]
-    client.post(f"{API}/projects/1/undo")
+    undo(client)
     assert names(client) == before
 
 
@@ -106,7 +108,7 @@ def test_the_fix_of_copper_between_buildings_is_glass(client: TestClient) -> Non
     made = client.post(f"{API}/links/17/edits", json=body).json()
     assert made["verdict_text"] == fix["effect"]["verdict"] == "pass"
     assert [e["kind"] for e in made["link"]["elements"]][:3] == ["port", "module", "cord"]
-    client.post(f"{API}/projects/1/undo")
+    undo(client)
     assert client.get(f"{API}/links/17").json()["link"] == link["link"]
 
 

@@ -24,7 +24,7 @@ def _app(folder: Path) -> object:
     database = Database(folder / "contract.sqlite")
     with database.write() as session:
         projects.create_project(session, PROJECT_NAME, demo_links(), HouseRules(), demo_plant())
-    return create_app(database)
+    return create_app(database, hosts=["testserver"])
 
 
 schema = schemathesis.openapi.from_asgi("/api/v1/openapi.json", _app(Path(tempfile.mkdtemp())))

@@ -8,6 +8,8 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 
+from tests.api.steps import set_rules, undo
+
 API = "/api/v1"
 PLANT = f"{API}/projects/1/plant"
 
@@ -35,7 +37,7 @@ def test_a_planned_second_path_is_diverse_and_one_undo_takes_it_back(client: Tes
     pair = next(p for p in plant(client)["pairs"] if (p["first"], p["second"]) == (2, 3))
     assert pair["shared"] == {"ways": [], "cables": [], "places": []}
     for _ in range(2):
-        client.post(f"{API}/projects/1/undo")
+        undo(client)
     assert all(c["id"] != "second" for c in plant(client)["plant"]["cables"])
 
 
@@ -96,7 +98,7 @@ def test_a_table_is_tried_first_and_taken_whole(client: TestClient) -> None:
     assert (refused.status_code, "nothing imported" in refused.json()["detail"]) == (422, True)
     assert client.post(f"{PLANT}/tables", json=body).status_code == 200
     assert "Lock side duct" in client.get(f"{PLANT}/tables/ways.csv").text
-    client.post(f"{API}/projects/1/undo")
+    undo(client)
     assert "Quay duct to the lock" in client.get(f"{PLANT}/tables/ways.csv").text
 
 
@@ -139,9 +141,8 @@ def test_own_prices_move_the_cheapest_layout(client: TestClient) -> None:
         return first["name"], first["cost"]
 
     before = cheapest()
-    content = plant(client)
-    content["plant"]["prices"] = {**content["prices"], "switch_each": 100_000}
-    assert client.put(PLANT, json={"revision": content["revision"], "plant": content["plant"]}).status_code == 200
+    listed = {"text": "item,price\nsmall switch,100000\n", "currency": ""}
+    assert client.put(f"{API}/projects/1/prices", json=listed).status_code == 200
     assert before[0] == "tree"
     assert cheapest()[0] in ("star", "tapped chain")
 
@@ -152,6 +153,6 @@ def test_devices_hang_on_switches_and_capacity_follows_the_house_rule(client: Te
     assert [row["works"] for row in power["office"]["devices"]] == [False, True]
     rules = client.get(f"{API}/projects").json()[0]["house_rules"]
     kept = {row["cable"]: row["keeps_rule"] for row in client.get(f"{PLANT}/capacity").json()["cables"]}
-    client.put(f"{API}/projects/1/house-rules", json={**rules, "strand_spares_percent": 150})
+    set_rules(client, {**rules, "strand_spares_percent": 150})
     after = {row["cable"]: row["keeps_rule"] for row in client.get(f"{PLANT}/capacity").json()["cables"]}
     assert (kept["lock quay"], after["lock quay"]) == (True, False)

@@ -7,6 +7,8 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 
+from tests.api.steps import redo, remove, set_rules, undo
+
 API = "/api/v1"
 
 
@@ -31,10 +33,10 @@ def test_the_ferry_link_is_repaired_by_its_first_fix_and_undone(client: TestClie
     after = edit(client, *fix["edits"]).json()
     assert after["review"]["verdict"] == "pass"
     assert after["review"]["margin_db"] == fix["effect"]["margin_db"]
-    walked = client.post(f"{API}/projects/1/undo").json()
-    assert walked["project"]["redo_label"] == after["undo_label"]
+    walked = undo(client).json()
+    assert walked["project"]["redo"]["label"] == after["undo"]["label"]
     assert read(client)["link"] == before["link"]
-    client.post(f"{API}/projects/1/redo")
+    redo(client)
     assert read(client)["link"] == after["link"]
     assert read(client)["revision"] > after["revision"]
 
@@ -84,9 +86,9 @@ def test_a_new_link_from_few_answers_lights(client: TestClient) -> None:
 
 def test_a_removed_link_comes_back_by_undo(client: TestClient) -> None:
     before = read(client, 3)
-    assert client.delete(f"{API}/links/3").json()["undo_label"] == "remove Lock house, dike duct"
+    assert remove(client, 3).json()["undo"]["label"] == "remove Lock house, dike duct"
     assert client.get(f"{API}/links/3").status_code == 404
-    client.post(f"{API}/projects/1/undo")
+    undo(client)
     assert read(client, 3)["link"] == before["link"]
     assert [row["id"] for row in client.get(f"{API}/projects/1/links").json()] == list(range(1, 18))
 
@@ -96,9 +98,9 @@ def test_house_margin_moves_verdicts_and_is_undone(client: TestClient) -> None:
         return {row["name"]: row["verdict"] for row in client.get(f"{API}/projects/1/links").json()}
 
     assert verdicts()["Rows A to B"] == "pass"
-    client.put(f"{API}/projects/1/house-rules", json={"margin_db": 3})
+    set_rules(client, {"margin_db": 3})
     assert verdicts()["Rows A to B"] == "marginal"
-    client.post(f"{API}/projects/1/undo")
+    undo(client)
     assert verdicts()["Rows A to B"] == "pass"
 
 
@@ -109,13 +111,13 @@ def test_the_list_and_the_link_agree(client: TestClient) -> None:
 
 
 def test_nothing_to_undo_is_said(client: TestClient) -> None:
-    answer = client.post(f"{API}/projects/1/undo")
+    answer = undo(client)
     assert (answer.status_code, answer.json()["detail"]) == (409, "there is nothing to undo")
 
 
 def test_the_history_reads_as_what_was_done(client: TestClient) -> None:
     edit(client, length(100))
-    client.post(f"{API}/projects/1/undo")
+    undo(client)
     [entry] = client.get(f"{API}/projects/1/history").json()
     assert entry["label"] == "Ferry terminal: set length m of run-1"
     assert entry["state"] == "undone"

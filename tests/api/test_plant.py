@@ -8,6 +8,8 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 
+from tests.api.steps import undo
+
 API = "/api/v1"
 
 
@@ -36,7 +38,7 @@ def test_a_longer_way_reaches_every_link_on_it_and_one_undo_takes_all_back(clien
     quay = {"Lock house, quay duct", "Lock house, dike duct", "Crane 1", "Crane 2", "Crane 3", "Tide station"}
     assert moved == quay
     assert after["Crane 1"] == (899, "fail")
-    client.post(f"{API}/projects/1/undo")
+    undo(client)
     again = {r["name"]: (r["length_m"], r["verdict"]) for r in client.get(f"{API}/projects/1/links").json()}
     assert again == before
     assert plant(client)["plant"] == {**content["plant"], "ways": plant(client)["plant"]["ways"]}
@@ -140,7 +142,7 @@ def test_a_length_set_by_hand_takes_the_run_off_its_cable(client: TestClient) ->
     client.post(f"{API}/projects/1/bulk", json={"links": [11], "change": {"change": "grade", "grade": "OM3"}})
     assert next(c["use"]["taken"] for c in plant(client)["cables"] if c["id"] == "rows") == {}
     for _ in range(2):
-        client.post(f"{API}/projects/1/undo")
+        undo(client)
     assert next(c["use"]["taken"] for c in plant(client)["cables"] if c["id"] == "rows") == {
         "1": "Rows A to B",
         "2": "Rows A to B",

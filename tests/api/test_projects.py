@@ -7,6 +7,8 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 
+from tests.api.steps import seen, set_rules, undo
+
 API = "/api/v1"
 
 
@@ -21,7 +23,7 @@ def test_house_rules_show_what_they_change_before_they_are_taken(client: TestCli
     assert verdicts(client) == before
     told = {c["name"]: c["after"] for c in shown}
     assert (told["Rows A to B"], told["Cold store, today"]) == ("marginal", "marginal")
-    client.put(f"{API}/projects/1/house-rules", json=rules)
+    set_rules(client, rules)
     after = verdicts(client)
     assert {c["name"]: (c["before"], c["after"]) for c in shown} == {
         name: (before[name], after[name]) for name in after if before[name] != after[name]
@@ -48,7 +50,7 @@ def test_one_change_in_many_links_and_one_undo(
     for number in wish["links"]:
         pieces = client.get(f"{API}/links/{number}").json()["link"]["elements"]
         assert {str(p[field]) for p in pieces if field in p} == {str(value)}
-    client.post(f"{API}/projects/1/undo")
+    undo(client)
     assert verdicts(client) == before
 
 
@@ -71,9 +73,15 @@ def test_bulk_with_a_link_that_is_gone_changes_nothing(client: TestClient) -> No
 
 def test_the_log_returns_to_an_earlier_state(client: TestClient) -> None:
     for margin in (2.0, 3.0, 4.0):
-        client.put(f"{API}/projects/1/house-rules", json={"margin_db": margin})
+        set_rules(client, {"margin_db": margin})
     first = client.get(f"{API}/projects/1/history").json()[-1]
-    walked = client.post(f"{API}/projects/1/history/{first['id']}/return").json()
+    newest = {"newest": seen(client)["undo"]["entry"]}
+    walked = client.post(f"{API}/projects/1/history/{first['id']}/return", params=newest).json()
     assert walked["project"]["house_rules"]["margin_db"] == 2.0
     assert walked["entry"]["label"].startswith("return to: house rules")
-    assert client.post(f"{API}/projects/1/history/999/return").status_code == 409
+    assert (
+        client.post(
+            f"{API}/projects/1/history/999/return", params={"newest": seen(client)["undo"]["entry"]}
+        ).status_code
+        == 409
+    )

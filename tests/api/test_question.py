@@ -8,6 +8,8 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 
+from tests.api.steps import redo, remove, set_rules, undo
+
 API = "/api/v1"
 QUESTION = {"from_place": "Harbor office", "to_place": "Old mill", "length_m": "400 ft", "rate_mbps": 10_000}
 
@@ -36,7 +38,7 @@ def test_the_first_answer_is_the_link_that_is_made(client: TestClient) -> None:
         ({"near": {"cage": "SFP99"}}, "no cage is called 'SFP99'"),
         ({"rate_mbps": None}, "give a speed"),
         ({"length_m": "1,500"}, "1,500"),
-        ({"application": "10GBASE-LX4", "rate_mbps": None}, "exists and is not offered"),
+        ({"application": "400GBASE-SR4.2", "rate_mbps": None}, "exists and is not offered"),
     ],
 )
 def test_a_question_without_an_answer_says_why(client: TestClient, change: dict[str, Any], hint: str) -> None:
@@ -75,22 +77,22 @@ def test_an_own_figure_is_kept_undone_and_restored(client: TestClient) -> None:
     wish = {**rules, "own_figures": [own]}
     shown = client.post(f"{API}/projects/1/house-rules/preview", json=wish).json()
     assert {c["name"]: c["after"] for c in shown}["Crane 1"] == "pass"
-    project = client.put(f"{API}/projects/1/house-rules", json=wish).json()
-    assert project["undo_label"] == "house rules: own figure 0.4 for worst_db of mated pair"
+    project = set_rules(client, wish).json()
+    assert project["undo"]["label"] == "house rules: own figure 0.4 for worst_db of mated pair"
     figures = client.get(f"{API}/projects/1/figures").json()
     assert [(f["value"], f["source"]["note"]) for f in figures if f["own"]] == [(0.4, "contract 12")]
-    project = client.put(f"{API}/projects/1/house-rules", json=rules).json()
-    assert project["undo_label"] == "house rules: worst_db of mated pair restored"
-    wrong = client.put(f"{API}/projects/1/house-rules", json={**rules, "own_figures": [{**own, "value": 0.1}]})
+    project = set_rules(client, rules).json()
+    assert project["undo"]["label"] == "house rules: worst_db of mated pair restored"
+    wrong = set_rules(client, {**rules, "own_figures": [{**own, "value": 0.1}]})
     assert wrong.status_code == 422
     assert "typical" in wrong.json()["detail"]
 
 
 def test_a_plan_with_its_history_opens_as_a_project_that_can_be_undone(client: TestClient) -> None:
-    client.delete(f"{API}/links/16")
+    remove(client, 16)
     client.post(f"{API}/projects/1/links", json=QUESTION)
     client.put(f"{API}/projects/1/name", json={"name": "Port-Aubier, east"})
-    client.post(f"{API}/projects/1/undo")
+    undo(client)
     text = client.get(f"{API}/projects/1/plan?with_history=true").text
     opened = client.post(f"{API}/projects/open", json={"text": text}).json()
     log = client.get(f"{API}/projects/{opened['id']}/history").json()
@@ -100,12 +102,12 @@ def test_a_plan_with_its_history_opens_as_a_project_that_can_be_undone(client: T
         e["state"] for e in json.loads(text)["history"]["entries"]
     ]
     for _ in range(2):
-        client.post(f"{API}/projects/{opened['id']}/undo").raise_for_status()
+        undo(client, opened["id"]).raise_for_status()
     names = [row["name"] for row in rows(client, opened["id"])]
     assert sorted(names) == sorted([*(row["name"] for row in rows(client)[:-1]), "Freezer aisle"])
     assert len(rows(client)) == 17
     for _ in range(3):
-        client.post(f"{API}/projects/{opened['id']}/redo").raise_for_status()
+        redo(client, opened["id"]).raise_for_status()
     assert client.get(f"{API}/projects/{opened['id']}").json()["name"] == "Port-Aubier, east"
 
 
@@ -113,7 +115,7 @@ def test_a_new_project_is_empty_and_its_name_is_undone(client: TestClient) -> No
     made = client.post(f"{API}/projects", json={"name": "Annex"}).json()
     assert rows(client, made["id"]) == []
     client.put(f"{API}/projects/{made['id']}/name", json={"name": "Annex B"})
-    assert client.post(f"{API}/projects/{made['id']}/undo").json()["project"]["name"] == "Annex"
+    assert undo(client, made["id"]).json()["project"]["name"] == "Annex"
     assert client.put(f"{API}/projects/{made['id']}/name", json={"name": ""}).status_code == 422
 
 

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from fastapi.testclient import TestClient
 
+from tests.api.steps import undo
+
 API = "/api/v1/projects/1"
 TABLE = """from,to,length,tolerance,speed,later,glass
 Harbor office,Cold store,250 m,,10G,,OM1 or OM2
@@ -64,7 +66,7 @@ def test_accepted_lines_become_links_in_one_entry(client: TestClient) -> None:
     made = client.post(f"{API}/requirements/take", json={"text": TABLE, "lines": [3]}).json()
     assert made["added"] == 1
     assert len(client.get(f"{API}/links").json()) == before + 1
-    client.post(f"{API}/undo")
+    undo(client)
     assert len(client.get(f"{API}/links").json()) == before
 
 
@@ -84,5 +86,5 @@ def test_prices_go_out_and_come_back_changed_and_one_undo_takes_them_back(client
     bad = client.put(f"{API}/prices", json={"text": "item,price\npanel,cheap"})
     assert (bad.status_code, "line 2" in bad.json()["detail"]) == (422, True)
     assert client.put(f"{API}/prices", json={"text": "item,price\npalace,5"}).status_code == 422
-    client.post(f"{API}/undo")
+    undo(client)
     assert not any(line["own"] for line in client.get(f"{API}/prices").json()["lines"])

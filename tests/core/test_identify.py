@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from passerelle.core.selection.identify import Evidence, Identified, identify
+from passerelle.core.selection.identify import Evidence, Identified, grades_called, identify
 from tests.core.plain import CATALOG
 
 
@@ -68,3 +68,18 @@ def test_the_next_look_is_print_first_and_none_when_it_is_decided() -> None:
     assert seen(jacket="orange").next_look.startswith("Read the print")
     assert seen(print="OM").next_look == "Look at the jacket's color next."
     assert seen(jacket="aqua", print="OM4").next_look == ""
+
+
+@pytest.mark.parametrize(
+    ("text", "grades"),
+    [
+        ("SMF", {"OS1", "OS2"}),
+        ("50/125", {"OM2", "OM3", "OM4"}),
+        ("OM3 or OM4", {"OM3", "OM4"}),
+        ("MMF", {"OM1", "OM4"}),
+    ],
+)
+def test_glass_as_people_call_it(text: str, grades: set[str]) -> None:
+    called = set(grades_called(text, CATALOG))
+    assert grades <= called
+    assert ("OS2" in called) == ("OS2" in grades)

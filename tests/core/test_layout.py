@@ -318,13 +318,13 @@ def test_the_closure_sheet_says_what_is_done_with_each_strand() -> None:
     at = link.elements.index(run)
     second = run.model_copy(update={"id": "run-2", "cable": "m", "strand_numbers": (1, 2)})
     joined = link.model_copy(update={"elements": (*link.elements[: at + 1], second, *link.elements[at + 1 :])})
-    colors = CATALOG.marks.strands.order
+    colors = CATALOG.marks.strands
     at_b = {r.number: r.does for r in closure_sheet(plant, [joined], "B", colors).rows}
     assert (at_b[1], at_b[3]) == ("leaves here, at closure B", "passes through uncut")
     at_c = {(r.cable, r.number): r.does for r in closure_sheet(plant, [joined], "C", colors).rows}
     assert at_c["k", 1] == "not lit from here: it left at closure B"
-    assert at_c["k", 3] == "joined to strand 1 of m (tube blue, blue)"
-    assert at_c["m", 2] == "joined to strand 4 of k (tube blue, brown)"
+    assert at_c["k", 3] == "joined to strand 1 of m (tube 1 blue, 1 blue)"
+    assert at_c["m", 2] == "joined to strand 4 of k (tube 1 blue, 4 brown)"
 
 
 def test_distances_in_metres_and_in_degrees() -> None:

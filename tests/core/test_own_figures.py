@@ -82,11 +82,16 @@ def test_a_wrong_own_figure_names_what_is_wrong(
 
 
 def test_every_figure_that_is_listed_can_be_replaced_by_itself() -> None:
-    for line in figure_lines(CATALOG, ()):
-        figure = OwnFigure(shelf=line.shelf, name=line.name, figure=line.figure, value=line.value, source=SHEET)
-        after = {(x.shelf, x.name, x.figure): x for x in figure_lines(CATALOG, (figure,))}
-        assert after[figure.key].value == line.value
-        assert after[figure.key].own
+    lines = figure_lines(CATALOG, ())
+    for start in range(20):
+        own_ones = [
+            OwnFigure(shelf=line.shelf, name=line.name, figure=line.figure, value=line.value, source=SHEET)
+            for line in lines[start::20]
+        ]
+        after = {(x.shelf, x.name, x.figure): x for x in figure_lines(CATALOG, tuple(own_ones))}
+        for figure in own_ones:
+            assert after[figure.key].value == figure.value
+            assert after[figure.key].own
 
 
 def test_the_same_figure_twice_is_refused() -> None:
@@ -144,8 +149,8 @@ def test_the_self_check_finds_a_slip_of_the_pen(slip: str) -> None:
 
 
 def test_what_exists_and_is_not_offered_says_why() -> None:
-    with pytest.raises(CatalogError, match="not confirmed"):
-        CATALOG.application("10GBASE-BR10")
+    with pytest.raises(CatalogError, match="arrays of eight strands"):
+        CATALOG.application("400GBASE-SR4.2")
     assert not {name for group in CATALOG.absent for name in group.names} & set(CATALOG.applications)
 
 

@@ -226,7 +226,7 @@ def test_strands_are_told_by_tube_and_color() -> None:
     cable = Cable(id="k", name="k", ways=("ab",), strands=26, dead=(14,))
     plant = plant_with(cable)
     use = cable_uses(plant, [riding("k", 1, 13)])["k"]  # type: ignore[list-item]
-    rows = strand_map(cable, use, CATALOG.marks.strands.order)
+    rows = strand_map(cable, use, CATALOG.marks.strands)
     assert len(rows) == 26
     told = {row.number: (row.tube_color, row.color, row.use) for row in rows}
     assert told[1] == ("blue", "blue", "link")

@@ -12,8 +12,18 @@ from passerelle.core.catalog.plant_figures import Conductor, plant_figures
 from passerelle.core.plant.bending import bend_loss
 from passerelle.core.plant.pull_sheet import pull_sheet
 from passerelle.core.plant.pulling import GRAVITY_M_S2
-from passerelle.core.plant.remote_power import Feed, class_for, end_voltage, fed, longest_m, loop_ohm, switch_power
+from passerelle.core.plant.remote_power import (
+    Feed,
+    class_for,
+    end_voltage,
+    fed,
+    feeds,
+    longest_m,
+    loop_ohm,
+    switch_power,
+)
 from passerelle.core.plant.site import Cable, Device, Place, Plant, PlantError, Way
+from passerelle.core.plant.wiring import Pairs, device_pairs
 from passerelle.core.sources import derived
 
 BY_NAME = {conductor.name: conductor for conductor in plant_figures().conductors}
@@ -41,7 +51,19 @@ def test_copper_resists_more_when_it_is_hot() -> None:
     """IEC 60228: 1.5 mm² has at most 12.1 Ω/km at 20 °C; IEC 60028: 0.393 % a kelvin."""
     assert loop_ohm(BY_NAME["1.5 mm²"], 500, 20) == pytest.approx(12.1)
     assert loop_ohm(BY_NAME["1.5 mm²"], 500, 70) == pytest.approx(12.1 * 1.1965)
-    assert BY_NAME["AWG 24"].ohm_per_km == pytest.approx(84.2, abs=0.1)
+    assert BY_NAME["AWG 24"].ohm_per_km == pytest.approx(93.8)  # TIA-568.2-D: 9.38 Ω per 100 m at most
+
+
+def test_every_size_of_conductor_has_its_greatest_resistance_not_the_ideal_one() -> None:
+    for conductor in BY_NAME.values():
+        ideal = 0.017241 / conductor.area_mm2 * 1000
+        assert 1.04 <= conductor.ohm_per_km / ideal <= 1.15, conductor.name
+
+
+def test_a_device_whose_needs_are_not_known_is_answered_and_never_passed() -> None:
+    open_ones = feeds(Feed(source_v=48, length_m=10, peak_w=15, source_max_a=5, rated_a=10))
+    assert {row.verdict for row in open_ones} <= {"unknown", "fail"}
+    assert any("what the device needs not checked" in row.why for row in open_ones)
 
 
 def test_a_voltage_that_holds_is_no_pass_while_a_current_limit_is_not_known() -> None:
@@ -93,13 +115,69 @@ def test_power_over_pairs_by_class_and_by_switch() -> None:
     camera = Device(id="a", name="camera", place="x", count=2, typical_w=6, peak_w=12)
     heater = Device(id="b", name="heater", place="x", typical_w=60, peak_w=90)
     far = camera.model_copy(update={"id": "c", "name": "far"})
-    found = switch_power([(camera, 100), (heater, 5), (far, 140)], budget_w=50)
+    found = switch_power([Pairs(camera, 100), Pairs(heater, 5), Pairs(far, 140)], budget_w=50)
     assert [row.works for row in found.devices] == [True, False, False]
     volts = (44 + math.sqrt(44 * 44 - 4 * 12 * 20)) / 2  # 20 Ω of loop, 44 V at the port
     assert found.devices[0].port_w == pytest.approx(12 * 44 / volts)
     assert "beyond the 100 m" in found.devices[2].why
     assert found.kept is False
-    assert switch_power([(camera, 0)]).peak_w == 24
+    assert switch_power([Pairs(camera, 0)]).peak_w == 24
+
+
+def camera(**more: object) -> Device:
+    return Device.model_validate({"id": "c", "name": "camera", "place": "x", **more})
+
+
+def test_a_switch_reserves_by_class_whatever_is_drawn() -> None:
+    """Six of class 5 and two of class 8 reserve 6 · 45 + 2 · 90 = 450 W: a supply of 370 W is not enough."""
+    devices = [
+        Pairs(camera(count=6, power_class="class 5", peak_w=30), 40),
+        Pairs(camera(count=2, power_class="class 8", peak_w=60), 40),
+    ]
+    found = switch_power(devices, 370)
+    assert (found.reserved_w, found.kept) == (450, False)
+    assert found.peak_w < 370
+    assert [row.asked_by for row in found.devices] == ["class at the switch"] * 2
+    assert switch_power(devices, 450).kept is True
+    by_watts = switch_power([Pairs(camera(count=6, peak_w=40), 40)], 260).devices[0]
+    assert (by_watts.power_class, by_watts.asked_by, by_watts.reserved_w) == ("class 5", "W at the device", 45)
+
+
+@pytest.mark.parametrize(
+    ("more", "length_m", "works"),
+    [
+        ({"power_class": "class 8"}, 100, True),  # 90 W is what the switch reserves, 71.3 W what arrives
+        ({"peak_w": 90}, 10, False),
+        ({"peak_w": 90, "extended_power": True}, 10, False),  # the port itself would give more than 90 W
+        ({"peak_w": 80}, 20, False),
+        ({"peak_w": 80, "extended_power": True}, 20, True),  # 1.25 Ω: 83 W at the port
+        ({"peak_w": 80, "extended_power": True}, 100, False),
+        ({"peak_w": 60, "power_class": "class 5"}, 20, False),  # class 5 gives 40 W
+        ({}, 20, None),
+    ],
+)
+def test_watts_at_the_device_are_not_the_class_at_the_switch(
+    more: dict[str, object], length_m: float, works: bool | None
+) -> None:
+    """IEEE 802.3, classes 5 to 8 give a device 40, 51, 62 and 71.3 W."""
+    row = switch_power([Pairs(camera(**more), length_m)], 200).devices[0]
+    assert row.works is works
+    assert works is True or row.why
+
+
+def test_pairs_between_poles_get_their_caution() -> None:
+    over, under = (
+        Plant(
+            places=PLACES,
+            ways=(Way(id="ab", name="ab", start="A", end="B", kind=kind, length_m=60),),
+            devices=(camera(place="B", fed_from="A", power_class="class 4"),),
+        )
+        for kind in ("aerial", "tray")
+    )
+    hung, lying = (switch_power(device_pairs(plant)["A"]).devices[0] for plant in (over, under))
+    assert "surges" in hung.caution
+    assert "licensed people decide" in hung.caution
+    assert lying.caution == ""
 
 
 @pytest.mark.parametrize(
@@ -190,5 +268,5 @@ def test_a_bend_tighter_than_the_cable_may_lie_is_told_with_its_loss_and_its_pre
 
 
 def test_every_power_figure_has_a_source() -> None:
-    assert all(c.source.clause or c.source.derived for c in BY_NAME.values())
+    assert all(c.source.clause or c.source.estimate for c in BY_NAME.values())
     assert Conductor(name="x", area_mm2=1, ohm_per_km=1, source=derived("x")).source.derived

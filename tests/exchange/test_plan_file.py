@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from pathlib import Path
+from typing import Any
 
 import pytest
 from hypothesis import given, settings
@@ -13,6 +14,7 @@ from typer.testing import CliRunner
 from passerelle.cli import app
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.house import HouseRules
+from passerelle.core.link.elements import PIECE_KINDS
 from passerelle.core.plant.riders import laid
 from passerelle.core.selection.question import answer
 from passerelle.core.selection.wish import Question
@@ -35,13 +37,19 @@ def test_a_plan_comes_back_as_it_went(catalog: Catalog) -> None:
 
 def test_a_file_of_each_version_stays_readable(catalog: Catalog) -> None:
     files = sorted((Path(__file__).parent / "plans").glob("v*.json"))
-    assert [path.stem for path in files] == ["v1", "v2", "v3", "v4"]
+    assert [path.stem for path in files] == ["v1", "v2", "v3", "v4", "v5", "v6"]
     for path in files:
         plan = read_plan(path.read_text(encoding="utf-8"), catalog)
         assert len(plan.links) == 16
-        assert bool(plan.plant.cables) == (path.stem in ("v3", "v4"))
-        assert bool(plan.plant.taps) == (path.stem == "v4")
+        assert bool(plan.plant.cables) == (path.stem in ("v3", "v4", "v5", "v6"))
+        assert bool(plan.plant.taps) == (path.stem in ("v4", "v5", "v6"))
         assert (plan.history is not None) == (path.stem != "v1")
+        read = [reading.withdrawn for link in plan.links for reading in link.readings]
+        assert read == (["meter past its calibration", "undone", ""] if path.stem in ("v5", "v6") else [])
+        assert [entry.who for entry in plan.history.entries if entry.who] if path.stem == "v6" else True
+        assert [module.name for module in plan.house_rules.own_modules] == (
+            ["long 10G of the store"] if path.stem in ("v5", "v6") else []
+        )
         assert all(element.id for link in plan.links for element in link.elements)
 
 
@@ -176,12 +184,19 @@ def with_change(change: str) -> str:
         case "numbers":
             raw["history"] = {"numbers": [1, 2], "entries": []}
         case "state":
-            raw["history"] = {"numbers": list(range(1, 17)), "entries": [{**entry, "state": "maybe"}]}
+            raw["history"] = {
+                "numbers": list(range(1, len(raw["links"]) + 1)),
+                "entries": [{**entry, "state": "maybe"}],
+            }
         case "no time zone":
-            raw["history"] = {"numbers": list(range(1, 17)), "entries": [{**entry, "at": "2026-01-02T03:04:05"}]}
+            raw["history"] = {
+                "numbers": list(range(1, len(raw["links"]) + 1)),
+                "entries": [{**entry, "at": "2026-01-02T03:04:05"}],
+            }
         case "step":
-            step = {"entity": "link", "link_id": 1, "position": 0, "before": None, "after": {"name": ""}}
-            raw["history"] = {"numbers": list(range(1, 17)), "entries": [{**entry, "changes": [step]}]}
+            step = {"entity": "link", "link_id": 1, "position": 0, "before": None, "after": "r1"}
+            log = {"entries": [{**entry, "changes": [step]}], "records": {"r1": {"name": ""}}}
+            raw["history"] = {"numbers": list(range(1, len(raw["links"]) + 1)), **log}
     return json.dumps(raw)
 
 
@@ -196,10 +211,89 @@ def with_change(change: str) -> str:
         ("numbers", "history.numbers: one number for each link"),
         ("state", "history.entries[0].state: Input should be 'done', 'undone' or 'dropped'"),
         ("no time zone", "history.entries[0].at: Input should have timezone info"),
-        ("step", "history.entries[0].changes[0].after.name: String should have at least 1 character"),
+        ("step", "history.entries[0].changes[0].after: record 'r1', name: String should have at least 1 character"),
     ],
 )
 def test_a_plan_that_contradicts_itself_names_the_place(catalog: Catalog, change: str, hint: str) -> None:
     with pytest.raises(PlanFileError) as caught:
         read_plan(with_change(change), catalog)
     assert hint in str(caught.value)
+
+
+@pytest.mark.parametrize("kind", sorted(PIECE_KINDS))
+def test_an_error_names_the_place_as_it_stands_in_the_file(catalog: Catalog, kind: str) -> None:
+    plan = json.loads(write_plan("Port-Aubier", HouseRules(), demo_links(), plant=demo_plant()))
+    plan["links"][0]["elements"][1] = {"kind": kind, "id": "x", "label": 5}
+    with pytest.raises(PlanFileError, match=r"^links\[0\]\.elements\[1\]\.label: "):
+        read_plan(json.dumps(plan), catalog)
+
+
+def with_log(change: str) -> dict[str, Any]:
+    """A plan whose log has been altered in one place, so that undo would lead to what is no plan."""
+    raw: dict[str, Any] = json.loads((Path(__file__).parent / "plans" / "v6.json").read_text(encoding="utf-8"))
+    log = raw["history"]
+    last = next(entry for entry in reversed(log["entries"]) if entry["changes"][0]["entity"] == "link")
+    step = last["changes"][0]
+    records = log["records"]
+    match change:
+        case "application":
+            module = next(e for e in records[step["after"]]["elements"] if e["kind"] == "module")
+            module["application"] = "9000BASE-X"
+        case "cable gone":
+            run = next(e for e in records[step["after"]]["elements"] if e["kind"] == "run")
+            run.update({"cable": "no such cable", "strand_numbers": [1, 2]})
+        case "record gone":
+            del records[step["after"]]
+        case "number":
+            step["link_id"] = 10**30
+        case "position":
+            step["position"] = -4
+        case "taken twice":
+            last["changes"] = [{**step, "after": None}, {**step, "after": None}]
+        case "order":
+            log["entries"] = log["entries"][::-1]
+        case "rules":
+            rules = next(c for e in log["entries"] for c in e["changes"] if c["entity"] == "project")
+            records[rules["before"]]["own_figures"] = [
+                {
+                    "shelf": "allowance",
+                    "name": "splice",
+                    "figure": "worst_db",
+                    "value": 0.01,
+                    "source": "a contract",
+                }
+            ]
+        case "date":
+            last["at"] = "2026-13-45T00:00:00Z"
+        case "entity":
+            step["entity"] = "plant"
+        case "text":
+            last["label"] = "broken \ud800"
+    return raw
+
+
+@pytest.mark.parametrize(
+    ("change", "hint"),
+    [
+        ("application", "no application is called '9000BASE-X'"),
+        ("cable gone", "no such cable"),
+        ("record gone", "there is no record"),
+        ("number", "link_id"),
+        ("position", "position"),
+        ("taken twice", "is not there"),
+        ("order", "no log comes to that"),
+        ("rules", "undo would lead to no plan: splice"),
+        ("date", "history.entries["),
+        ("entity", "history.entries["),
+        ("text", "no text"),
+    ],
+)
+def test_an_altered_log_is_refused_with_its_place(catalog: Catalog, change: str, hint: str) -> None:
+    with pytest.raises(PlanFileError) as caught:
+        read_plan(json.dumps(with_log(change)), catalog)
+    assert hint in str(caught.value)
+    assert "history" in str(caught.value)
+    sound = with_log("nothing")
+    assert read_plan(json.dumps(sound), catalog).history is not None
+    del sound["history"]
+    assert read_plan(json.dumps(sound), catalog).history is None

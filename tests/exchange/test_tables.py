@@ -20,6 +20,7 @@ from passerelle.exchange.ladder_table import HEAD, table
 from passerelle.exchange.link_import import read_links
 from passerelle.exchange.table_out import neutral, restored, write_csv, write_xlsx
 from passerelle.store.database import Database
+from tests.api.steps import undo
 from tests.core.plain import plain_link
 
 GOOD = """from,to,length,application,fiber,notes
@@ -112,7 +113,7 @@ def test_columns_can_be_matched_by_hand_and_lengths_be_feet(catalog: Catalog) ->
 
 
 def test_import_over_the_api_is_all_or_nothing_and_one_undo(database: Database) -> None:
-    client = TestClient(create_app(database))
+    client = TestClient(create_app(database), base_url="http://localhost")
     api = "/api/v1/projects/1"
     bad = client.post(f"{api}/import", json={"text": GOOD + "A,B,far,1000BASE-SX,OM3,\n"})
     assert bad.status_code == 422
@@ -121,12 +122,12 @@ def test_import_over_the_api_is_all_or_nothing_and_one_undo(database: Database) 
     shown = client.post(f"{api}/import/preview", json={"text": GOOD}).json()
     assert shown["verdicts"] == ["pass", "fail", "unknown"]
     assert client.post(f"{api}/import", json={"text": GOOD}).json()["added"] == 3
-    client.post(f"{api}/undo")
+    undo(client)
     assert len(client.get(f"{api}/links").json()) == len(demo_links())
 
 
 def test_a_plan_goes_out_and_comes_in_again(database: Database) -> None:
-    client = TestClient(create_app(database))
+    client = TestClient(create_app(database), base_url="http://localhost")
     text = client.get("/api/v1/projects/1/plan").text
     assert client.post("/api/v1/projects/1/plan", json={"text": text}).json()["added"] == len(demo_links())
     assert client.post("/api/v1/projects/1/plan", json={"text": "{}"}).status_code == 422

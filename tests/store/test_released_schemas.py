@@ -11,6 +11,7 @@ from sqlalchemy import create_engine, text
 from passerelle.store import history, projects
 from passerelle.store.database import Database, migrate
 
+OLD_PLANT = {"prices": {"trench_per_m": 61.0, "splice_each": 9.0, "panel_each": 70.0}}
 PLAN = Path(__file__).parents[1] / "exchange" / "plans" / "v1.json"
 
 
@@ -23,7 +24,11 @@ def released(path: Path, revision: str) -> None:
     removed = [{"entity": "link", "link_id": 2, "position": 1, "before": json.loads(second), "after": None}]
     rows = {"rules": json.dumps(plan["house_rules"]), "body": first, "changes": json.dumps(removed)}
     with engine.begin() as connection:
-        connection.execute(text("INSERT INTO project VALUES (1, 'Port-Aubier', :rules, 2)"), rows)
+        connection.execute(
+            text("INSERT INTO project (id, name, house_rules, revision) VALUES (1, 'Port-Aubier', :rules, 2)"), rows
+        )
+        if revision >= "0003":
+            connection.execute(text("UPDATE project SET plant = :plant"), {"plant": json.dumps(OLD_PLANT)})
         connection.execute(text("INSERT INTO link VALUES (1, 1, 0, 1, :body)"), rows)
         if revision != "0001":  # there SQLite itself remembers the number of the removed link
             connection.execute(text("UPDATE sqlite_sequence SET seq = 2 WHERE name = 'link'"))
@@ -33,7 +38,7 @@ def released(path: Path, revision: str) -> None:
     engine.dispose()
 
 
-@pytest.mark.parametrize("revision", ["0001", "0002"])
+@pytest.mark.parametrize("revision", ["0001", "0002", "0003", "0004"])
 def test_a_released_schema_opens(tmp_path: Path, revision: str) -> None:
     path = tmp_path / "old.sqlite"
     released(path, revision)
@@ -46,6 +51,18 @@ def test_a_released_schema_opens(tmp_path: Path, revision: str) -> None:
         assert projects.links(session, other.id)[0].id == 3
         history.undo(session, 1)
         assert [item.id for item in projects.links(session, 1)] == [1, 2]
+    opened.close()
+
+
+@pytest.mark.parametrize("revision", ["0003", "0004"])
+def test_prices_beside_the_plan_become_prices_of_the_one_list(tmp_path: Path, revision: str) -> None:
+    path = tmp_path / "old.sqlite"
+    released(path, revision)
+    opened = Database(path)
+    with opened.read() as session:
+        own = {line.item: line.price for line in projects.project(session, 1).house.own_prices}
+        assert (own["trench, a metre"], own["panel"]) == (61.0, 70.0)
+        assert projects.plant(session, 1).prices is None
     opened.close()
 
 

@@ -6,9 +6,11 @@ import socket
 import threading
 import time
 from collections.abc import Iterator
+from contextlib import contextmanager
 
 import pytest
 import uvicorn
+from fastapi import FastAPI
 from playwright.sync_api import Browser, Page, sync_playwright
 
 from passerelle.api.app import STATIC, create_app
@@ -31,14 +33,14 @@ def browser() -> Iterator[Browser]:
         opened.close()
 
 
-@pytest.fixture
-def address(database: Database) -> Iterator[str]:
+@contextmanager
+def served(application: FastAPI) -> Iterator[str]:
+    """The address of an application while it is served."""
     assert (STATIC / "index.html").exists(), "the screens are not built: run 'make test'"
     with socket.socket() as free:
         free.bind(("127.0.0.1", 0))
         port = free.getsockname()[1]
-    config = uvicorn.Config(create_app(database), host="127.0.0.1", port=port, log_level="warning")
-    server = uvicorn.Server(config)
+    server = uvicorn.Server(uvicorn.Config(application, host="127.0.0.1", port=port, log_level="warning"))
     thread = threading.Thread(target=server.run, daemon=True)
     thread.start()
     while not server.started:
@@ -46,6 +48,12 @@ def address(database: Database) -> Iterator[str]:
     yield f"http://127.0.0.1:{port}"
     server.should_exit = True
     thread.join()
+
+
+@pytest.fixture
+def address(database: Database) -> Iterator[str]:
+    with served(create_app(database)) as found:
+        yield found
 
 
 @pytest.fixture

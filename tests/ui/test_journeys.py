@@ -6,10 +6,7 @@ import re
 
 from playwright.sync_api import Browser, Page, expect
 
-
-def open_link(page: Page, name: str) -> None:
-    page.get_by_role("link", name=re.compile(f"^{name}")).click()
-    expect(page.get_by_label("Name of the link")).to_have_value(name)
+from tests.ui.steps import open_link
 
 
 def verdict(page: Page, text: str) -> None:
@@ -157,6 +154,8 @@ def test_from_a_question_to_a_link(page: Page) -> None:
     expect(answers.get_by_role("button").first).to_contain_text("10GBASE-LR")
     expect(answers).to_contain_text("10GBASE-LR first: it reaches 10.00 km on OS2")
     page.get_by_label("How far").fill("300 ft")
+    expect(answers).to_contain_text("here the sum says otherwise: 10GBASE-SR on OM4")
+    page.get_by_label("How far").fill("100 ft")
     expect(answers.get_by_role("button").first).to_contain_text("10GBASE-SR")
     answers.get_by_role("button").nth(1).click()
     picked = answers.locator("[aria-pressed=true]")

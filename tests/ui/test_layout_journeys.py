@@ -49,7 +49,7 @@ def test_layouts_are_compared_for_the_places_that_are_chosen(page: Page) -> None
     page.goto("/site/layouts?core=office&places=crane 1,crane 2,crane 3")
     table = page.get_by_role("table", name="Layouts")
     expect(table.locator("[data-row]")).to_have_count(4)
-    expect(table.locator("[data-row='star']")).to_contain_text("3 of 3: Quay duct, first 60 m")
+    expect(table.locator("[data-row='star']")).to_contain_text("3 of 3: way Quay duct, first 60 m")
     cable = table.locator("[data-row='tapped chain'] td").nth(1)
     expect(cable).to_have_text("935 m")
     page.get_by_role("button", name="North quay crane 3").click()
@@ -58,7 +58,13 @@ def test_layouts_are_compared_for_the_places_that_are_chosen(page: Page) -> None
 
 def test_power_says_what_is_not_checked_and_what_does_not_reach(page: Page) -> None:
     page.goto("/site/power")
+    asked = "Still needed for an answer: supply; one way; at the device, peak"
+    expect(page.get_by_role("main")).to_contain_text(asked)
+    for field, value in (("supply V", "48"), ("one way", "250"), ("at the device, peak W", "15")):
+        page.get_by_label(field, exact=True).fill(value)
     table = page.get_by_role("table", name="Conductors")
+    expect(table.locator("[data-row='2.5 mm²']")).to_contain_text("what the device needs")
+    page.get_by_label("device needs V").fill("40")
     expect(table.locator("[data-row='2.5 mm²']")).to_contain_text("unknown")
     for field, value in (("supply gives at most A", "2"), ("conductor rated for A", "10")):
         page.get_by_label(field).fill(value)
@@ -114,7 +120,7 @@ def test_a_strand_is_told_at_its_closure_and_a_bundle_on_its_pull_sheet(page: Pa
 
 
 def test_requirements_are_answered_with_one_bad_line_and_become_links(page: Page) -> None:
-    page.goto("/exchange")
+    page.goto("/requirements")
     lines = "Harbor office,Gate,90 m,10G\nHarbor office,Yard,far,10G\nHarbor office,Pier,2 km,1G"
     page.get_by_label("Table of requirements").fill(f"from,to,length,speed\n{lines}")
     page.get_by_role("button", name="Answer them").click()

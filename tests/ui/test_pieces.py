@@ -7,10 +7,11 @@ import re
 import pytest
 from playwright.sync_api import Locator, Page, expect
 
+from tests.ui.steps import open_link, project_page
 
-def open_link(page: Page, name: str, piece: str) -> Locator:
-    page.get_by_role("link", name=re.compile(f"^{name}")).click()
-    expect(page.get_by_label("Name of the link")).to_have_value(name)
+
+def open_piece(page: Page, name: str, piece: str) -> Locator:
+    open_link(page, name)
     page.locator(f"[data-piece={piece}]").click()
     return page.get_by_role("region", name=re.compile("^Piece: "))
 
@@ -42,7 +43,7 @@ def says(page: Page, text: str) -> None:
 def test_a_choice_moves_the_verdict_and_undo_takes_it_back(
     page: Page, piece: str, field: str, value: str, text: str
 ) -> None:
-    hand = open_link(page, "Rows A to B", piece)
+    hand = open_piece(page, "Rows A to B", piece)
     says(page, "pass")
     hand.get_by_label(field, exact=True).select_option(value)
     says(page, text)
@@ -51,7 +52,7 @@ def test_a_choice_moves_the_verdict_and_undo_takes_it_back(
 
 
 def test_the_keyboard_stays_on_the_field_that_was_changed(page: Page) -> None:
-    hand = open_link(page, "Rows A to B", "panel-1")
+    hand = open_piece(page, "Rows A to B", "panel-1")
     keys = hand.get_by_label("keys", exact=True)
     keys.focus()
     keys.press("ArrowDown")
@@ -60,7 +61,7 @@ def test_the_keyboard_stays_on_the_field_that_was_changed(page: Page) -> None:
 
 
 def test_speeds_of_a_port_are_pressed(page: Page) -> None:
-    hand = open_link(page, "Rows A to B", "port-2")
+    hand = open_piece(page, "Rows A to B", "port-2")
     speeds = hand.get_by_role("group", name="Speeds that the port can be set to")
     speeds.get_by_role("button", name="10 Gb/s").click()
     says(page, "The module runs at 10 Gb/s, the port does not.")
@@ -69,7 +70,7 @@ def test_speeds_of_a_port_are_pressed(page: Page) -> None:
 
 
 def test_cold_at_the_port_is_typed(page: Page) -> None:
-    hand = open_link(page, "Crane 3", "port-2")
+    hand = open_piece(page, "Crane 3", "port-2")
     cold = hand.get_by_label("coldest °C")
     cold.fill("-30")
     cold.press("Enter")
@@ -80,7 +81,7 @@ def test_cold_at_the_port_is_typed(page: Page) -> None:
 
 
 def test_a_wrong_temperature_is_refused_with_its_reason(page: Page) -> None:
-    hand = open_link(page, "Crane 3", "port-2")
+    hand = open_piece(page, "Crane 3", "port-2")
     cold = hand.get_by_label("coldest °C")
     cold.fill("freezing")
     cold.press("Enter")
@@ -89,7 +90,7 @@ def test_a_wrong_temperature_is_refused_with_its_reason(page: Page) -> None:
 
 
 def test_an_attenuator_is_put_in_and_its_value_typed(page: Page) -> None:
-    open_link(page, "Lock house, dike duct", "cord-2")
+    open_piece(page, "Lock house, dike duct", "cord-2")
     page.get_by_role("button", name="Insert right").click()
     page.get_by_role("button", name="attenuator", exact=True).click()
     page.locator("[data-piece=attenuator-1]").click()
@@ -102,17 +103,17 @@ def test_an_attenuator_is_put_in_and_its_value_typed(page: Page) -> None:
 
 
 def test_a_label_is_kept_and_found_again(page: Page) -> None:
-    hand = open_link(page, "Rows A to B", "panel-1")
+    hand = open_piece(page, "Rows A to B", "panel-1")
     label = hand.get_by_label("label")
     label.fill("A7 port l0O1")
     label.press("Enter")
     expect(page.locator("[data-piece=panel-1]")).to_contain_text("A7 port l0O1")
-    page.get_by_role("link", name="Log", exact=True).click()
+    project_page(page, "Records")
     expect(page.get_by_role("row").first).to_contain_text("Rows A to B: set label of panel P1")
 
 
 def test_a_wet_place_asks_for_a_box_and_the_fix_is_a_cabinet(page: Page) -> None:
-    hand = open_link(page, "Crane 3", "port-2")
+    hand = open_piece(page, "Crane 3", "port-2")
     hand.get_by_label("water").select_option("hosed")
     hand.get_by_label("box").select_option("IP67")
     says(page, "A box of IP67 does not stand its place, which is hosed")
@@ -124,7 +125,7 @@ def test_a_wet_place_asks_for_a_box_and_the_fix_is_a_cabinet(page: Page) -> None
 
 
 def test_a_variable_attenuator_says_how_it_is_set(page: Page) -> None:
-    open_link(page, "Lock house, dike duct", "cord-2")
+    open_piece(page, "Lock house, dike duct", "cord-2")
     page.get_by_role("button", name="Insert right").click()
     page.get_by_role("button", name="attenuator", exact=True).click()
     page.locator("[data-piece=attenuator-1]").click()
@@ -133,7 +134,7 @@ def test_a_variable_attenuator_says_how_it_is_set(page: Page) -> None:
 
 
 def test_what_the_program_refuses_stays_in_the_field(page: Page) -> None:
-    hand = open_link(page, "Crane 3", "port-2")
+    hand = open_piece(page, "Crane 3", "port-2")
     cold = hand.get_by_label("coldest °C")
     cold.fill("freezing")
     cold.press("Enter")

@@ -7,11 +7,13 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
+from tests.ui.steps import project_menu, project_page
+
 GOOD = "from,to,length,application,fiber\nHarbor office,Ice house,600 ft,10GBASE-SR,OM3\n"
 
 
 def test_one_change_in_many_links_and_one_undo(page: Page) -> None:
-    page.get_by_role("link", name="Ladder").click()
+    page.get_by_role("link", name="Ladder", exact=True).click()
     expect(page.get_by_label("all shown")).to_be_visible()  # the list beside a link has a filter of its own
     page.get_by_label("Filter the links").fill("crane")
     expect(page.locator("[data-verdict]")).to_have_count(3)
@@ -39,7 +41,7 @@ def test_the_ladder_is_sorted_and_grouped(page: Page) -> None:
 
 
 def test_house_rules_show_their_effect_first(page: Page) -> None:
-    page.get_by_role("link", name="House rules").click()
+    project_page(page, "House rules")
     page.get_by_label("House margin").fill("2")
     effect = page.get_by_test_id("house-effect")
     expect(effect).to_contain_text("Rows A to B: pass to marginal")
@@ -48,7 +50,7 @@ def test_house_rules_show_their_effect_first(page: Page) -> None:
     page.get_by_label("House margin").fill("2")
     page.get_by_role("button", name="Take these rules").click()
     expect(effect).to_contain_text("Change a rule")
-    page.get_by_role("link", name="Link", exact=True).click()
+    page.get_by_role("navigation", name="Stages").get_by_role("link", name="Links").click()
     row = page.get_by_role("link", name=re.compile("^Rows A to B"))
     expect(row).to_have_attribute("data-verdict", "marginal")
     page.get_by_role("button", name="Undo").click()
@@ -88,20 +90,22 @@ def test_a_plan_file_with_its_log_opens_as_a_project_of_its_own(page: Page, tmp_
     name.fill("one")
     name.press("Enter")
     expect(page.locator("[data-verdict][aria-current=page]")).to_contain_text("one")
-    page.get_by_role("link", name="In and out").click()
+    project_page(page, "In and out")
     with page.expect_download() as kept:
         page.get_by_role("link", name="Plan file with its log").click()
     file = tmp_path / "plan.json"
     kept.value.save_as(file)
-    page.get_by_label("Name of the project").fill("Port-Aubier, as it was")
-    page.get_by_role("button", name="Rename").click()
-    page.get_by_label("Plan file to open").set_input_files(file)
-    project = page.get_by_label("Project", exact=True)
-    expect(project.locator("option")).to_have_text(["Port-Aubier, as it was", "Port-Aubier"])
+    menu = project_menu(page)
+    called = menu.get_by_label("Name of the project")
+    called.fill("Port-Aubier, as it was")
+    called.press("Enter")
+    expect(page.get_by_role("button", name="Project: Port-Aubier, as it was")).to_be_visible()
+    menu.get_by_label("Plan file to open").set_input_files(file)
+    expect(page.get_by_role("button", name="Project: Port-Aubier", exact=True)).to_be_visible()
     expect(name).to_have_value("one")
     page.get_by_role("button", name="Undo").click()
     expect(name).to_have_value("Ferry terminal")
-    project.select_option("Port-Aubier, as it was")
+    project_menu(page).get_by_role("button", name="Open Port-Aubier, as it was").click()
     expect(name).to_have_value("one")
 
 
@@ -111,7 +115,7 @@ def test_the_log_leads_back(page: Page) -> None:
         name.fill(text)
         name.press("Enter")
         expect(page.locator("[data-verdict][aria-current=page]")).to_contain_text(text)
-    page.get_by_role("link", name="Log", exact=True).click()
+    project_page(page, "Records")
     rows = page.get_by_role("row")
     expect(rows).to_have_count(3)
     rows.last.get_by_role("button", name="Return to here").click()
@@ -121,7 +125,7 @@ def test_the_log_leads_back(page: Page) -> None:
 
 
 def test_a_bad_import_is_named_and_a_good_one_taken(page: Page) -> None:
-    page.get_by_role("link", name="In and out").click()
+    project_page(page, "In and out")
     text = page.get_by_label("CSV text")
     text.fill(GOOD + "Harbor office,Old mill,far,10GBASE-SR,OM3\n")
     shown = page.get_by_test_id("import-preview")
@@ -130,7 +134,9 @@ def test_a_bad_import_is_named_and_a_good_one_taken(page: Page) -> None:
     text.fill(GOOD)
     shown.get_by_role("button", name="Import 1 links").click()
     expect(page.get_by_role("status")).to_contain_text("1 links were imported")
-    page.get_by_role("link", name="Ladder").click()
+    page.get_by_role("navigation", name="Stages").get_by_role("link", name="Links").click()
+    page.get_by_role("link", name="Ladder", exact=True).click()
+    expect(page.get_by_label("all shown")).to_be_visible()  # the list beside a link has a filter of its own
     page.get_by_label("Filter the links").fill("ice house")
     expect(page.locator("[data-verdict]")).to_have_count(1)
 
@@ -147,7 +153,7 @@ def test_both_modules_of_one_side_and_the_cure(page: Page) -> None:
 
 
 def test_cut_a_way_and_read_the_outage(page: Page) -> None:
-    page.get_by_role("link", name="Site", exact=True).click()
+    page.get_by_role("link", name="Layout", exact=True).click()
     expect(page.get_by_test_id("not-diverse")).to_contain_text(
         "are not two paths: they share Quay duct, first 60 m, Quay pit"
     )
@@ -185,7 +191,7 @@ def test_a_second_way_to_the_lock_is_drawn_and_laid_and_is_diverse(page: Page) -
     page.get_by_label("cable", exact=True).select_option("cable 14")
     expect(page.get_by_role("region", name=re.compile("^Piece: run"))).to_contain_text("On strands 1 and 2")
     expect(page.get_by_role("main")).to_contain_text("827 m")
-    page.get_by_role("link", name="Site", exact=True).click()
+    page.get_by_role("link", name="Layout", exact=True).click()
     page.locator("[data-way='quay 0']").click()
     expect(page.get_by_test_id("outage")).to_contain_text("Lock house keeps 10 Gb/s")
     page.locator("[data-way='quay 0']").click()
@@ -194,7 +200,7 @@ def test_a_second_way_to_the_lock_is_drawn_and_laid_and_is_diverse(page: Page) -
 
 def test_identify_at_tablet_size_and_plan_over_it(page: Page) -> None:
     page.set_viewport_size({"width": 820, "height": 1180})
-    page.get_by_role("link", name="What cable").click()
+    page.goto("/identify")
     told = page.get_by_test_id("identified")
     page.get_by_role("group", name="Jacket").get_by_role("button", name="orange").click()
     expect(told).to_contain_text("62.5/125-160 or OM1 or 50/125-400 or OM2")
@@ -206,7 +212,7 @@ def test_identify_at_tablet_size_and_plan_over_it(page: Page) -> None:
     wide = page.evaluate("document.documentElement.scrollWidth > document.documentElement.clientWidth")
     assert not wide, "the page must not scroll sideways"
     page.get_by_role("button", name="Plan a link over it").click()
-    expect(page.get_by_label("Glass that is there")).to_have_value("62.5/125-160,OM1")
+    expect(page.get_by_label("Cable that is there")).to_have_value("62.5/125-160,OM1")
 
 
 def test_the_pull_sheet_is_printed(page: Page) -> None:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import AsyncIterator, Iterable
+from contextlib import asynccontextmanager, suppress
 from pathlib import Path
 
 from fastapi import FastAPI, Request
@@ -11,16 +13,47 @@ from starlette.exceptions import HTTPException
 from starlette.responses import Response
 
 from passerelle import __version__
-from passerelle.api import bulk, catalog, exchange, layout, links, plant, plant_exchange, projects, selection
-from passerelle.api.problems import install_problem_handlers
+from passerelle.api import (
+    bulk,
+    catalog,
+    exchange,
+    gate,
+    laying,
+    layout,
+    links,
+    plant,
+    plant_exchange,
+    projects,
+    selection,
+    storage,
+    workroom,
+)
+from passerelle.api.doors import HEADERS, Doors
+from passerelle.api.gate import GateKeeper
+from passerelle.api.passphrase import Gate
+from passerelle.api.problems import answer, install_problem_handlers
 from passerelle.api.rows import RowShelf
+from passerelle.api.schemas import Problem
+from passerelle.api.workroom import Workroom
 from passerelle.store.database import Database
+from passerelle.store.trouble import DatabaseTroubleError
 
 STATIC = Path(__file__).parent / "static"
 
 
-def create_app(database: Database) -> FastAPI:
-    """The application over one database."""
+def create_app(database: Database, hosts: Iterable[str] = (), keeper: Gate | None = None) -> FastAPI:
+    """The application over one database.
+
+    It answers to the loopback names and to ``hosts``; with a ``keeper`` only those who said the passphrase.
+    When it ends in order, the database's log is folded into its file.
+    """
+
+    @asynccontextmanager
+    async def lifetime(_app: FastAPI) -> AsyncIterator[None]:
+        yield
+        with suppress(DatabaseTroubleError):  # it was told to whoever asked; the log stays beside the file
+            database.fold()
+
     app = FastAPI(
         title="Passerelle",
         version=__version__,
@@ -28,13 +61,40 @@ def create_app(database: Database) -> FastAPI:
         openapi_url="/api/v1/openapi.json",
         docs_url=None,
         redoc_url=None,
+        lifespan=lifetime,
     )
     app.state.database = database
+    app.state.gate = keeper
     app.state.rows = RowShelf()
-    rooms = (projects, links, plant, layout, bulk, exchange, plant_exchange, selection, catalog)
+    app.state.workroom = Workroom()
+    rooms = (
+        gate,
+        workroom,
+        storage,
+        projects,
+        links,
+        laying,
+        plant,
+        layout,
+        bulk,
+        exchange,
+        plant_exchange,
+        selection,
+        catalog,
+    )
     for router in (room.router for room in rooms):
         app.include_router(router, prefix="/api/v1")
     install_problem_handlers(app)
+
+    @app.exception_handler(Exception)
+    def fault(_request: Request, _error: Exception) -> Response:
+        """What nobody thought of: answered outside all doors, so it carries their headers itself."""
+        detail = "a fault of the program: nothing was changed. What happened stands in its output"
+        return answer(Problem(title="Fault", status=500, detail=detail), HEADERS)
+
+    if keeper is not None:
+        app.add_middleware(GateKeeper, gate=keeper)
+    app.add_middleware(Doors, hosts=hosts)
     if (STATIC / "index.html").exists():
         _serve_screens(app)
     return app

@@ -7,7 +7,8 @@ from sqlalchemy.orm import Session
 
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.schemas import BulkOut, BulkRequest, RowId, VerdictChange
-from passerelle.api.state import database_of
+from passerelle.api.state import database_of, writing
+from passerelle.api.views import catalog_of
 from passerelle.core.batch import figures_of
 from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.link.bulk import describe_change, edits_for
@@ -30,7 +31,7 @@ def preview_bulk(request: Request, project_id: RowId, wish: BulkRequest) -> Bulk
 @router.post("/projects/{project_id}/bulk")
 def make_bulk(request: Request, project_id: RowId, wish: BulkRequest) -> BulkOut:
     """Make one change in several links: one transaction, one entry, one undo."""
-    with database_of(request).write() as session:
+    with writing(request) as session:
         changed = _changed(session, project_id, wish)
         effect = _effect(session, project_id, changed)
         label = f"{describe_change(wish.change)} in {len(changed)} links"
@@ -44,7 +45,7 @@ def _changed(session: Session, project_id: int, wish: BulkRequest) -> list[tuple
     if len(found) < len(wanted):
         gone = sorted(wanted - {item.id for item in found})
         raise NotFoundError(f"link {gone[0]} is not in this project: it may have been removed")
-    catalog = load_catalog()
+    catalog = catalog_of(stored.project(session, project_id).house)
     pairs = []
     for item in found:
         after = apply_edits(item.link, edits_for(item.link, wish.change, catalog))

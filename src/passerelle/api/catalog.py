@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Request
 
 from passerelle.api.problems import PROBLEM_RESPONSES
-from passerelle.api.schemas import CatalogOut, LengthOut, RowId
+from passerelle.api.schemas import CarriesOut, CatalogOut, LengthOut, RowId
 from passerelle.api.state import database_of
+from passerelle.api.views import catalog_of
+from passerelle.core.budget.carries import carries
 from passerelle.core.catalog.consistency import CheckLine, check_catalog
 from passerelle.core.catalog.copper import copper_figures
 from passerelle.core.catalog.own import FigureLine, figure_lines
-from passerelle.core.catalog.shelves import load_catalog
+from passerelle.core.catalog.shelves import Catalog, load_catalog
+from passerelle.core.house import HouseRules
 from passerelle.core.selection.identify import Evidence, Identified, identify
 from passerelle.core.units import format_length, parse_length
 from passerelle.store import projects as stored
@@ -20,9 +24,9 @@ from passerelle.store import projects as stored
 router = APIRouter(tags=["catalog"])
 
 
-def catalog_view() -> CatalogOut:
-    """The catalog as lists, in the order of the data files."""
-    catalog = load_catalog()
+def catalog_view(house: HouseRules | None = None) -> CatalogOut:
+    """The catalog as lists, in the order of the data files, a project's own modules last of the applications."""
+    catalog = load_catalog() if house is None else catalog_of(house)
     return CatalogOut(
         applications=tuple(catalog.applications.values()),
         fibers=tuple(catalog.fibers.values()),
@@ -41,13 +45,31 @@ def catalog_view() -> CatalogOut:
         parts=tuple(catalog.parts.values()),
         teachings=catalog.teachings,
         copper=copper_figures(),
+        carries=tuple(_carried(catalog)),
     )
+
+
+def _carried(catalog: Catalog) -> Iterator[CarriesOut]:
+    """Where the glass itself ends an application before the clause's table does."""
+    for application in catalog.applications.values():
+        for row in application.reaches:
+            found = carries(application, row.fiber, catalog)
+            if found is not None and found.limited_by == "loss":
+                yield CarriesOut(application=application.name, fiber=row.fiber, reach_m=found.reach_m)
 
 
 @router.get("/catalog")
 def get_catalog() -> CatalogOut:
     """Everything that exists, each figure with its source."""
     return catalog_view()
+
+
+@router.get("/projects/{project_id}/catalog", responses=PROBLEM_RESPONSES)
+def get_project_catalog(request: Request, project_id: RowId) -> CatalogOut:
+    """The catalog as a project has it: with its own figures, and its modules from their datasheets."""
+    with database_of(request).read() as session:
+        house = stored.project(session, project_id).house
+    return catalog_view(house)
 
 
 @router.get("/catalog/checks")

@@ -2,28 +2,39 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from typing import Any, Literal
+from collections.abc import Callable, Sequence
+from typing import Any, Literal, TypeVar
 
 from fastapi import APIRouter, Request, status
 from fastapi.responses import Response
-from sqlalchemy.orm import Session
 
+from passerelle.api.errands import (
+    ReadyLinks,
+    Written,
+    links_table,
+    plan_text,
+    preview_links,
+    ready_links,
+    ready_plan,
+    ready_project,
+    write_links,
+    write_project,
+)
+from passerelle.api.gate import who_of
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.schemas import ImportOut, ImportPreview, ImportRequest, PlanRequest, ProjectOut, RowId
 from passerelle.api.state import database_of
 from passerelle.api.views import project_view
-from passerelle.core.batch import figures_of
-from passerelle.core.catalog.shelves import load_catalog
-from passerelle.exchange.ladder_table import HEAD, table
-from passerelle.exchange.link_import import read_links
-from passerelle.exchange.plan_file import PlanEntry, PlanFile, PlanFileError, PlanHistory, read_plan, write_plan
+from passerelle.api.workroom import MANY, SMALL, key_of, workroom_of
+from passerelle.core.house import HouseRules
+from passerelle.exchange.ladder_table import HEAD
+from passerelle.exchange.plan_file import PlanFile
 from passerelle.exchange.table_out import Cell, write_csv, write_xlsx
-from passerelle.store import history
 from passerelle.store import projects as stored
-from passerelle.store.projects import StoredLink
+from passerelle.store.prepared import MovedOnError
 
 router = APIRouter(tags=["exchange"], responses=PROBLEM_RESPONSES)
+Made = TypeVar("Made")
 XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 
 
@@ -36,61 +47,82 @@ def get_plan_schema() -> dict[str, Any]:
 @router.get("/projects/{project_id}/plan", response_class=Response)
 def download_plan(request: Request, project_id: RowId, with_history: bool = False) -> Response:
     """The project as a plan file (JSON), its history left out or in by choice."""
-    with database_of(request).read() as session:
-        item = stored.project(session, project_id)
-        links = stored.links(session, project_id)
-        log = _history_of(session, project_id, links) if with_history else None
-        plant = stored.plant(session, project_id)
-    text = write_plan(item.name, item.house, [s.link for s in links], log, plant)
+    path, alone = database_of(request).path, _many(request, project_id)
+    text = workroom_of(request).run(
+        key_of(request), plan_text, path, project_id, with_history, alone=alone, way="out"
+    )
     headers = {"Content-Disposition": f'attachment; filename="project-{project_id}.plan.json"'}
     return Response(text, media_type="application/json", headers=headers)
 
 
-def _history_of(session: Session, project_id: int, links: list[StoredLink]) -> PlanHistory:
-    entries = [vars(entry) for entry in history.whole(session, project_id)]
-    return PlanHistory.model_validate({"numbers": [s.id for s in links], "entries": entries})
+def _many(request: Request, project_id: int) -> bool:
+    """Whether a project has so many links that reading them all is worth a process of its own."""
+    with database_of(request).read() as session:
+        return len(stored.revisions(session, project_id)) > MANY
 
 
 @router.post("/projects/open", status_code=status.HTTP_201_CREATED)
 def open_plan(request: Request, wish: PlanRequest) -> ProjectOut:
     """Open a plan file as a project of its own: links, house rules, own figures, history where it has one."""
-    plan = read_plan(wish.text, load_catalog())
-    with database_of(request).write() as session:
-        made = stored.create_project(session, plan.name, list(plan.links), plan.house_rules, plan.plant)
-        if plan.history:
-            own = [item.id for item in stored.links(session, made.id)]
-            entries = [
-                history.WholeEntry(
-                    e.at, e.label, e.link_id, e.state, [c.model_dump(mode="json") for c in e.changes]
-                )
-                for e in plan.history.entries
-            ]
-            history.restore(session, made.id, entries, dict(zip(plan.history.numbers, own, strict=True)))
-        return project_view(session, made)
-
-
-def _entry(entry: PlanEntry) -> history.WholeEntry:
-    changes = [change.model_dump(mode="json") for change in entry.changes]
-    return history.WholeEntry(entry.at, entry.label, entry.link_id, entry.state, changes)
+    ready = _away(request, wish.text, ready_project)
+    return _write(request, ready.rows, write_project, ready)
 
 
 @router.post("/projects/{project_id}/plan")
 def upload_plan(request: Request, project_id: RowId, wish: PlanRequest) -> ImportOut:
     """Add the links of a plan file to the project, as one entry of the history."""
-    plan = read_plan(wish.text, load_catalog())
-    with database_of(request).write() as session:
-        added = stored.add_links(session, project_id, list(plan.links), f"import plan {plan.name}")
-        after = project_view(session, stored.project(session, project_id))
-    return ImportOut(added=len(added), project=after)
+
+    def make() -> tuple[str, ReadyLinks]:
+        name, ready = _away(request, wish.text, ready_plan, database_of(request).path, project_id)
+        return f"import plan {name}", ready
+
+    return add_ready(request, project_id, make)
+
+
+def _away(request: Request, text: str, work: Callable[..., Made], *given: Any) -> Made:
+    """Do work on a text, in a process of its own where the text is long; the text is given last."""
+    return workroom_of(request).run(key_of(request), work, *given, text, alone=len(text) > SMALL)
+
+
+def add_ready(request: Request, project_id: int, make: Callable[[], tuple[str, ReadyLinks]]) -> ImportOut:
+    """Add links that are made ready outside the write lock; made ready anew where the project moved on meanwhile.
+
+    Raises:
+        MovedOnError: it moved on three times.
+    """
+    for chance in range(3):
+        label, ready = make()
+        try:
+            return _added(request, project_id, label, ready)
+        except MovedOnError:
+            if chance == 2:
+                raise
+    raise MovedOnError
+
+
+def _added(request: Request, project_id: int, label: str, ready: ReadyLinks) -> ImportOut:
+    shown = _write(request, ready.rows, write_links, project_id, label, ready)
+    return ImportOut(added=len(ready.rows), undecided=ready.undecided, project=shown)
+
+
+def _write(request: Request, rows: Sequence[bytes], work: Callable[..., Written], *given: Any) -> ProjectOut:
+    """Write what was made ready: many links by a helper, while the others wait for their turn, for in this process
+    every row would wait for the threads of all others. What was judged on the way need not be judged again.
+    """
+    database = database_of(request)
+    whole = database.path, who_of(request), *given
+    made = workroom_of(request).write(work, *whole, turn=database.turn if len(rows) > MANY else None)
+    kept = ((number, made.revision, row) for number, row in zip(made.numbers, rows, strict=True))
+    request.app.state.rows.put(made.house_revision, kept)
+    with database.read() as session:
+        return project_view(session, stored.project(session, made.project_id))
 
 
 @router.get("/projects/{project_id}/links.{kind}", response_class=Response)
 def download_links(request: Request, project_id: RowId, kind: Literal["csv", "xlsx"]) -> Response:
     """The list of links as a table."""
-    with database_of(request).read() as session:
-        house = stored.project(session, project_id).house
-        links = [item.link for item in stored.links(session, project_id)]
-    rows = table(zip(links, figures_of(links, load_catalog(), house), strict=True))
+    path, alone = database_of(request).path, _many(request, project_id)
+    rows = workroom_of(request).run(key_of(request), links_table, path, project_id, alone=alone, way="out")
     return table_response("links", project_id, kind, HEAD, rows)
 
 
@@ -107,29 +139,25 @@ def table_response(
 @router.post("/projects/{project_id}/import/preview")
 def preview_import(request: Request, project_id: RowId, wish: ImportRequest) -> ImportPreview:
     """What a CSV table holds: matched columns, links with verdicts, every bad line. Nothing is stored."""
-    with database_of(request).read() as session:
-        house = stored.project(session, project_id).house
-    found = read_links(wish.text, load_catalog(), wish.mapping, wish.unit)
-    figures = figures_of(list(found.links), load_catalog(), house)
-    return ImportPreview(
-        columns=found.columns,
-        mapping=found.mapping,
-        problems=found.problems,
-        names=tuple(link.name for link in found.links),
-        verdicts=tuple(f.verdict_text for f in figures),
-    )
+    house = _house(request, project_id)
+    given = wish.text, house, wish.mapping, wish.unit
+    return workroom_of(request).run(key_of(request), preview_links, *given, alone=len(wish.text) > SMALL)
 
 
 @router.post("/projects/{project_id}/import")
 def import_links(request: Request, project_id: RowId, wish: ImportRequest) -> ImportOut:
     """Add the links of a CSV table, as one entry of the history; nothing when a line is bad (422)."""
-    found = read_links(wish.text, load_catalog(), wish.mapping, wish.unit)
-    if found.problems:
-        first = found.problems[0]
-        raise PlanFileError(
-            f"line {first.line}: {first.message}; {len(found.problems)} bad lines, nothing imported"
-        )
-    with database_of(request).write() as session:
-        added = stored.add_links(session, project_id, list(found.links), f"import {len(found.links)} links")
-        after = project_view(session, stored.project(session, project_id))
-    return ImportOut(added=len(added), project=after)
+
+    def make() -> tuple[str, ReadyLinks]:
+        house, path = _house(request, project_id), database_of(request).path
+        given = path, project_id, wish.text, house, wish.mapping, wish.unit
+        alone = len(wish.text) > SMALL
+        ready = workroom_of(request).run(key_of(request), ready_links, *given, alone=alone)
+        return f"import {len(ready.rows)} links", ready
+
+    return add_ready(request, project_id, make)
+
+
+def _house(request: Request, project_id: int) -> HouseRules:
+    with database_of(request).read() as session:
+        return stored.project(session, project_id).house

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query, Request
 from sqlalchemy.orm import Session
@@ -10,8 +10,10 @@ from sqlalchemy.orm import Session
 from passerelle.api.plant import plant_view, rider_of
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.schemas import PlantOut, RouteRequest, RowId, RowNumber
-from passerelle.api.state import database_of
+from passerelle.api.state import database_of, writing
+from passerelle.api.views import catalog_of, prices_of
 from passerelle.core.catalog.plant_figures import PlantFigures, plant_figures
+from passerelle.core.catalog.prices import work_prices
 from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.link.chain import Link
 from passerelle.core.plant.bending import BendLoss, bend_loss
@@ -25,7 +27,7 @@ from passerelle.core.plant.riders import cable_uses
 from passerelle.core.plant.routing import Aim, Ground, Route, built, diverse_ground, route, routes
 from passerelle.core.plant.scope_sheet import ScopeSheet, scope_sheet
 from passerelle.core.plant.site import Plant, PlantError
-from passerelle.core.plant.wiring import device_lengths
+from passerelle.core.plant.wiring import device_pairs
 from passerelle.store import projects as stored
 
 router = APIRouter(tags=["layout"], responses=PROBLEM_RESPONSES)
@@ -57,7 +59,7 @@ def get_routes(
 @router.post("/projects/{project_id}/plant/routes/build")
 def build_route(request: Request, project_id: RowId, wish: RouteRequest) -> PlantOut:
     """Put what a route asks for on the plant, as planned, in one entry. 409 when it was changed meanwhile."""
-    with database_of(request).write() as session:
+    with writing(request) as session:
         ground = _ground(session, project_id, 2, wish.grade, wish.apart_from, wish.new_ways)
         found = route(ground, wish.start, wish.end, wish.aim)
         if found is None:
@@ -79,19 +81,32 @@ def get_cures(request: Request, project_id: RowId, kind: ElementKind, id: str) -
     """For each end that one element leaves dark: the cheapest route that spares the element."""
     with database_of(request).read() as session:
         ground = _ground(session, project_id, 2, "", (), new_ways=True)
-        riders = [rider_of(item) for item in stored.links(session, project_id)]
+        shown = catalog_of(stored.project(session, project_id).house)
+        riders = [rider_of(item, shown) for item in stored.links(session, project_id)]
     return list(cures(ground, outage_of((kind, id), ground.plant, riders), riders))
 
 
 @router.get("/projects/{project_id}/plant/layouts")
 def get_layouts(
-    request: Request, project_id: RowId, core: str, place: Annotated[list[str] | None, Query(max_length=200)] = None
+    request: Request,
+    project_id: RowId,
+    core: str,
+    place: Annotated[list[str] | None, Query(max_length=200)] = None,
+    strands: Annotated[Literal["1", "2"], Query()] = "2",
 ) -> Layouts:
     """Star, tapped chain, ring and tree for some places, or for all where devices hang."""
     with database_of(request).read() as session:
         house = stored.project(session, project_id).house
         plant = stored.plant(session, project_id)
-    return compare_layouts(plant, core, place or [], load_catalog(), house.strand_spares_percent)
+    return compare_layouts(
+        plant,
+        core,
+        place or [],
+        load_catalog(),
+        house.strand_spares_percent,
+        strands=1 if strands == "1" else 2,
+        listed=prices_of(house),
+    )
 
 
 @router.get("/projects/{project_id}/plant/capacity")
@@ -113,7 +128,7 @@ def get_closure(request: Request, project_id: RowId, place: str) -> ClosureSheet
     """What is done with each strand of each cable at one place."""
     with database_of(request).read() as session:
         plant, links = _plant_and_links(session, project_id)
-    return closure_sheet(plant, links, place, load_catalog().marks.strands.order)
+    return closure_sheet(plant, links, place, load_catalog().marks.strands)
 
 
 @router.get("/projects/{project_id}/plant/scope")
@@ -133,9 +148,7 @@ def get_switch_power(
     with database_of(request).read() as session:
         plant = stored.plant(session, project_id)
     names = {place.id: place.name for place in plant.places}
-    return {
-        switch: switch_power(devices, budget_w, names=names) for switch, devices in device_lengths(plant).items()
-    }
+    return {switch: switch_power(devices, budget_w, names=names) for switch, devices in device_pairs(plant).items()}
 
 
 @router.post("/remote-power")
@@ -164,10 +177,18 @@ def _ground(
     plant, links = _plant_and_links(session, project_id)
     family = catalog.fiber(grade).family if grade else None
     grades = frozenset(name for name, fiber in catalog.fibers.items() if fiber.family == family)
-    ground = Ground(plant, cable_uses(plant, links), strands, new_ways=new_ways, grades=grades if family else None)
+    ground = Ground(
+        plant,
+        cable_uses(plant, links),
+        strands,
+        new_ways=new_ways,
+        grades=grades if family else None,
+        prices=work_prices(prices_of(stored.project(session, project_id).house)),
+    )
     if not apart_from:
         return ground
-    riders = [rider_of(item) for item in stored.links(session, project_id) if item.id in apart_from]
+    shown = catalog_of(stored.project(session, project_id).house)
+    riders = [rider_of(item, shown) for item in stored.links(session, project_id) if item.id in apart_from]
     if len(riders) < len(set(apart_from)):
         raise stored.NotFoundError("a link that the route should stay apart from is not in this project")
     return diverse_ground(ground, riders)

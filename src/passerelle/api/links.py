@@ -2,10 +2,16 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, Request, status
+from collections.abc import Sequence
 
+from fastapi import APIRouter, Request, status
+from fastapi.responses import Response
+from sqlalchemy.orm import Session
+
+from passerelle.api.errands import rows_of
+from passerelle.api.laying import add_laid, laid_links
 from passerelle.api.problems import PROBLEM_RESPONSES
-from passerelle.api.rows import RowShelf
+from passerelle.api.rows import RowShelf, numbered
 from passerelle.api.schemas import (
     EditRequest,
     LikeLink,
@@ -16,11 +22,14 @@ from passerelle.api.schemas import (
     PreviewRequest,
     ProjectOut,
     RowId,
+    Seen,
     WhatIfOut,
 )
-from passerelle.api.state import database_of
-from passerelle.api.views import link_view, preview_view, project_view
+from passerelle.api.state import database_of, writing
+from passerelle.api.views import catalog_of, link_out, link_view, preview_view, project_view
+from passerelle.api.workroom import MANY, workroom_of
 from passerelle.core.catalog.shelves import Catalog, load_catalog
+from passerelle.core.house import HouseRules
 from passerelle.core.link.build import LinkEnd, build_link, cage_for, like
 from passerelle.core.link.bulk import set_length
 from passerelle.core.link.chain import Link
@@ -28,8 +37,10 @@ from passerelle.core.link.edits import Edit, apply_edits
 from passerelle.core.link.elements import Element
 from passerelle.core.link.names import check_names
 from passerelle.core.match.fitting import Insertable, fitting_piece
+from passerelle.core.plant.riders import off_plant
+from passerelle.core.plant.site import Plant
 from passerelle.core.selection.placed import placed
-from passerelle.core.selection.question import Answer, answer, best_links
+from passerelle.core.selection.question import Answer, answer, best_option
 from passerelle.core.selection.whatif import WhatIf, try_out
 from passerelle.core.selection.wish import Question
 from passerelle.store import projects as stored
@@ -37,28 +48,79 @@ from passerelle.store import projects as stored
 router = APIRouter(tags=["links"], responses=PROBLEM_RESPONSES)
 
 
-@router.get("/projects/{project_id}/links")
-def list_links(request: Request, project_id: RowId) -> list[LinkRowOut]:
+@router.get("/projects/{project_id}/links", response_model=list[LinkRowOut])
+def list_links(request: Request, project_id: RowId) -> Response:
     """All links of a project with their verdicts, in the project's order."""
+    shelf: RowShelf = request.app.state.rows
     with database_of(request).read() as session:
-        shelf: RowShelf = request.app.state.rows
-        return shelf.rows(session, project_id)
+        heads = stored.revisions(session, project_id)
+        house_revision = stored.project(session, project_id).house_revision
+    rows = shelf.known(heads, house_revision)
+    if stale := [number for number, _ in heads if number not in rows]:
+        path, alone = database_of(request).path, len(stale) > MANY
+        judged = workroom_of(request).run("", rows_of, path, project_id, stale, alone=alone, way="out")
+        shelf.put(house_revision, judged)
+        rows |= {number: row for number, _, row in judged}
+    listed = (numbered(rows[number], number) for number, _ in heads if number in rows)
+    return Response(b"[" + b",".join(listed) + b"]", media_type="application/json")
 
 
 @router.post("/projects/{project_id}/links", status_code=status.HTTP_201_CREATED)
 def create_link(request: Request, project_id: RowId, wish: NewLink) -> LinkOut:
-    """Make the links of an answer and add them to the project as one entry; the first is told. 422 without one."""
-    catalog = load_catalog()
-    with database_of(request).write() as session:
-        house = stored.project(session, project_id).house
-        known = wish.rate_mbps is not None
-        asked = placed(_question(wish), stored.plant(session, project_id)) if known else None
-        links = best_links(asked, catalog, house) if asked else (_chain_for(wish, catalog),)
+    """Make the links of an answer and add them to the project as one entry; the first is told. 422 without one.
+
+    Between places of the plan they lie on it where one way leads; they replace the chain of a link that is named.
+    """
+    with database_of(request).read() as session:
+        owner, plant = stored.project(session, project_id), stored.plant(session, project_id)
+    links, new_cable = _asked_for(wish, plant, owner.house)
+    for link in links:
+        check_names(link, catalog_of(owner.house))
+    with writing(request) as session:
+        _check_names(session, owner, links)
+        if wish.instead_of is not None:
+            made = _replaced(session, project_id, wish, links, new_cable=new_cable)
+        else:
+            more = f" and {len(links) - 1} more" if len(links) > 1 else ""
+            label = f"add {links[0].name}{more}"
+            made = add_laid(session, project_id, links, label, new_cable=new_cable)[0][0]
+        shown = project_view(session, stored.project(session, project_id))
+    return link_out(made, shown)
+
+
+def _check_names(session: Session, seen: stored.StoredProject, links: Sequence[Link]) -> None:
+    """Look at the names again where the house rules moved since they were looked at: a module may be gone."""
+    now = stored.project(session, seen.id)
+    if now.house_revision != seen.house_revision:
         for link in links:
-            check_names(link, catalog)
-        more = f" and {len(links) - 1} more" if len(links) > 1 else ""
-        new = stored.add_links(session, project_id, list(links), f"add {links[0].name}{more}")
-        return link_view(session, new[0])
+            check_names(link, catalog_of(now.house))
+
+
+def _asked_for(wish: NewLink, plant: Plant, house: HouseRules) -> tuple[list[Link], bool]:
+    """The links of the best or picked answer, and whether their cable is new."""
+    if wish.rate_mbps is None:
+        return [_chain_for(wish, catalog_of(house))], not wish.fiber
+    best = best_option(placed(_question(wish), plant), load_catalog(), house)
+    return list(best.all_links), best.new_cable
+
+
+def _replaced(
+    session: Session, project_id: int, wish: NewLink, links: list[Link], *, new_cable: bool
+) -> stored.StoredLink:
+    before = stored.link(session, wish.instead_of or 0)
+    if before.project_id != project_id:
+        raise stored.NotFoundError(f"link {wish.instead_of} is not in this project")
+    kept = {
+        "name": before.link.name,
+        "notes": before.link.notes or links[0].notes,
+        "readings": before.link.readings,
+    }
+    laid = laid_links(
+        session, project_id, [links[0].model_copy(update=kept), *links[1:]], new_cable=new_cable, without=before.id
+    )
+    label = f"{before.link.name}: another answer"
+    revision = wish.revision if wish.revision is not None else before.revision
+    return stored.replace_link(session, before.id, revision, list(laid.links), label, plant_after=laid.plant)
 
 
 @router.post("/projects/{project_id}/links/answer")
@@ -67,7 +129,7 @@ def answer_question(request: Request, project_id: RowId, wish: NewLink) -> Answe
     with database_of(request).read() as session:
         house, plant = stored.project(session, project_id).house, stored.plant(session, project_id)
     if wish.rate_mbps is None:
-        rate = load_catalog().application(wish.application).rate_mbps
+        rate = catalog_of(house).application(wish.application).rate_mbps
         wish = wish.model_copy(update={"rate_mbps": rate})
     return answer(placed(_question(wish), plant), load_catalog(), house)
 
@@ -75,18 +137,19 @@ def answer_question(request: Request, project_id: RowId, wish: NewLink) -> Answe
 @router.post("/projects/{project_id}/links/like/{link_id}", status_code=status.HTTP_201_CREATED)
 def create_like(request: Request, project_id: RowId, link_id: RowId, wish: LikeLink) -> LinkOut:
     """Add a link with the chain of another one, between two other places."""
-    with database_of(request).write() as session:
+    with writing(request) as session:
         template = stored.link(session, link_id)
         if template.project_id != project_id:
             raise stored.NotFoundError(f"link {link_id} is not in this project")
         link = like(template.link, f"{wish.from_place} to {wish.to_place}"[:120], wish.from_place, wish.to_place)
         if wish.length_m is not None:
             link = apply_edits(link, (set_length(link, wish.length_m),))
-        return link_view(session, stored.add_link(session, project_id, link, f"add {link.name}"))
+        made, _ = add_laid(session, project_id, [off_plant(link)], f"add {link.name}")
+        return link_view(session, made[0])
 
 
 def _question(wish: NewLink) -> Question:
-    return Question.model_validate(wish.model_dump())
+    return Question.model_validate(wish.model_dump(exclude={"instead_of", "revision"}))
 
 
 def _chain_for(wish: NewLink, catalog: Catalog) -> Link:
@@ -113,14 +176,20 @@ def get_link(request: Request, link_id: RowId) -> LinkOut:
 @router.post("/links/{link_id}/edits")
 def edit_link(request: Request, link_id: RowId, wish: EditRequest) -> LinkOut:
     """Change a link: one transaction, one entry of the history. 409 when it was changed in the meantime."""
-    with database_of(request).write() as session:
+    with database_of(request).read() as session:
         before = stored.link(session, link_id)
         if before.revision != wish.revision:
             raise stored.ConflictError(before)
         after = apply_edits(before.link, wish.edits)
-        check_names(after, load_catalog())
+        owner = stored.project(session, before.project_id)
+        check_names(after, catalog_of(owner.house))
         label = f"{after.name}: {wish.label or _label(wish.edits)}"
-        return link_view(session, stored.change_link(session, link_id, wish.revision, after, label))
+        ready = stored.ready_change(session, link_id, wish.revision, after)
+    with writing(request) as session:
+        _check_names(session, owner, [after])
+        made = stored.put_change(session, ready, label)
+        shown = project_view(session, owner)
+    return link_out(made, shown)
 
 
 @router.post("/links/{link_id}/what-if")
@@ -142,7 +211,8 @@ def what_if(request: Request, link_id: RowId, wish: WhatIf) -> WhatIfOut:
 def get_fitting_piece(request: Request, link_id: RowId, after: str, kind: Insertable) -> Element:
     """A piece of one kind that fits behind another: its shape, polish and glass are those of its neighbors."""
     with database_of(request).read() as session:
-        return fitting_piece(stored.link(session, link_id).link, after, kind, load_catalog())
+        item = stored.link(session, link_id)
+        return fitting_piece(item.link, after, kind, catalog_of(stored.project(session, item.project_id).house))
 
 
 @router.post("/links/{link_id}/preview")
@@ -157,19 +227,21 @@ def preview_link(request: Request, link_id: RowId, wish: PreviewRequest) -> Prev
 @router.post("/links/{link_id}/duplicate", status_code=status.HTTP_201_CREATED)
 def duplicate_link(request: Request, link_id: RowId) -> LinkOut:
     """Add a copy of a link to its project."""
-    with database_of(request).write() as session:
+    with writing(request) as session:
         original = stored.link(session, link_id)
         name = f"{original.link.name[:112]}, copy"
         copy = original.link.model_copy(update={"name": name})
-        return link_view(session, stored.add_link(session, original.project_id, copy, f"add {name}"))
+        made = stored.add_link(session, original.project_id, copy, f"add {name}")
+        owner = project_view(session, stored.project(session, made.project_id))
+    return link_out(made, owner)
 
 
 @router.delete("/links/{link_id}")
-def delete_link(request: Request, link_id: RowId) -> ProjectOut:
-    """Take a link out of its project. Undo brings it back."""
-    with database_of(request).write() as session:
+def delete_link(request: Request, link_id: RowId, revision: Seen) -> ProjectOut:
+    """Take a link out of its project. Undo brings it back. 409 when it was changed since it was seen."""
+    with writing(request) as session:
         gone = stored.link(session, link_id)
-        stored.remove_link(session, link_id, f"remove {gone.link.name}")
+        stored.remove_link(session, link_id, f"remove {gone.link.name}", revision)
         return project_view(session, stored.project(session, gone.project_id))
 
 
@@ -184,6 +256,10 @@ def _label(edits: tuple[Edit, ...]) -> str:
                 words.append(f"insert {edit.piece.kind}")
             case "reverse":
                 words.append("reverse")
+            case "measure":
+                words.append(f"reading of {edit.reading.value_db:g} dB")
+            case "withdraw":
+                words.append(f"withdraw {edit.reading}: {edit.why}")
             case "describe":
                 words.append(f"set {', '.join(edit.values).replace('_', ' ')}")
             case _:

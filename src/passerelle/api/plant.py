@@ -21,10 +21,9 @@ from passerelle.api.schemas import (
     SharedOut,
     WayRow,
 )
-from passerelle.api.state import database_of
-from passerelle.api.views import link_view
-from passerelle.core.catalog.plant_figures import plant_figures
-from passerelle.core.catalog.shelves import load_catalog
+from passerelle.api.state import database_of, writing
+from passerelle.api.views import catalog_of, link_view
+from passerelle.core.catalog.shelves import Catalog, load_catalog
 from passerelle.core.link.chain import modules, ports
 from passerelle.core.link.edits import SetFields, apply_edits
 from passerelle.core.link.elements import Run
@@ -53,7 +52,7 @@ def get_plant(request: Request, project_id: RowId) -> PlantOut:
 def set_plant(request: Request, project_id: RowId, wish: PlantRequest) -> PlantOut:
     """Change the plant and every link that rides on it, as one entry. 409 when it was changed meanwhile."""
     check_plant_names(wish.plant, load_catalog())
-    with database_of(request).write() as session:
+    with writing(request) as session:
         stored.set_plant(session, project_id, wish.revision, wish.plant, wish.label or "plant")
         return plant_view(session, project_id)
 
@@ -78,14 +77,14 @@ def get_strands(request: Request, project_id: RowId, cable: str) -> list[StrandR
         links = [item.link for item in stored.links(session, project_id)]
     if cable not in plant.cable_of:
         raise PlantError("cable", f"there is no cable '{cable}'")
-    colors = load_catalog().marks.strands.order
+    colors = load_catalog().marks.strands
     return list(strand_map(plant.cable_of[cable], cable_uses(plant, links)[cable], colors))
 
 
 @router.post("/links/{link_id}/lay")
 def lay_link(request: Request, link_id: RowId, wish: LayRequest) -> LinkOut:
     """Put a run of a link on the lowest free strands of a cable, or take it off with an empty cable."""
-    with database_of(request).write() as session:
+    with writing(request) as session:
         item = stored.link(session, link_id)
         run = next((e for e in item.link.elements if e.id == wish.element), None)
         if not isinstance(run, Run):
@@ -110,7 +109,8 @@ def plant_view(session: Session, project_id: int) -> PlantOut:
     plant = stored.plant(session, project_id)
     items = stored.links(session, project_id)
     uses = cable_uses(plant, (item.link for item in items))
-    riders = [rider_of(item) for item in items]
+    shown = catalog_of(stored.project(session, project_id).house)
+    riders = [rider_of(item, shown) for item in items]
     laid = [rider for rider in riders if rider.cables]
     return PlantOut(
         revision=stored.plant_revision(session, project_id),
@@ -128,15 +128,12 @@ def plant_view(session: Session, project_id: int) -> PlantOut:
         ),
         strips=strip_plan(plant),
         cautions={way.id: cautions([way]) for way in plant.ways},
-        prices=plant.priced,
-        prices_source=plant_figures().prices_source,
     )
 
 
-def rider_of(item: StoredLink) -> Rider:
-    """A stored link as the plant sees it."""
+def rider_of(item: StoredLink, catalog: Catalog) -> Rider:
+    """A stored link as the plant sees it; the catalog is that of its project."""
     ends = [port.place for port in ports(item.link)]
-    catalog = load_catalog()
     rates = [catalog.application(m.application).rate_mbps for m in modules(item.link)]
     near, far = (ends[0], ends[-1]) if ends else ("", "")
     cables = cables_of(item.link)

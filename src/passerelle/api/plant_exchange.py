@@ -6,30 +6,30 @@ from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query, Request
 from fastapi.responses import Response
-from sqlalchemy.orm import Session
 
+from passerelle.api.errands import map_laid, table_laid
 from passerelle.api.exchange import table_response
 from passerelle.api.plant import plant_view
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.schemas import GeoOut, GeoRequest, PlantOut, PlantTableOut, PlantTableRequest, RowId
-from passerelle.api.state import database_of
+from passerelle.api.state import database_of, writing
+from passerelle.api.workroom import SMALL, key_of, workroom_of
 from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.plant.closures import closure_sheet
 from passerelle.core.plant.pull_sheet import pull_sheet
 from passerelle.core.plant.pulling import DEFAULT_FRICTION
 from passerelle.core.plant.scope_sheet import scope_sheet
-from passerelle.exchange.geojson import read_geojson, write_geojson
+from passerelle.exchange.geojson import GeoImport, write_geojson
 from passerelle.exchange.plan_drawing import as_pdf, as_svg, draw_plan
 from passerelle.exchange.plant_table import (
     Kept,
     PlantTable,
     fields_of,
     plant_rows,
-    read_plant_table,
     strand_rows,
 )
 from passerelle.exchange.sheets_pdf import Unit, closure_pdf, pull_pdf, scope_pdf
-from passerelle.exchange.table_in import TableError, read_table, read_workbook
+from passerelle.exchange.table_in import TableError, unpacked_bytes
 from passerelle.store import projects as stored
 
 router = APIRouter(tags=["plant exchange"], responses=PROBLEM_RESPONSES)
@@ -50,8 +50,7 @@ def download_table(request: Request, project_id: RowId, shelf: Kept, kind: Liter
 @router.post("/projects/{project_id}/plant/tables/preview")
 def preview_table(request: Request, project_id: RowId, wish: PlantTableRequest) -> PlantTableOut:
     """What a table would add and change, and every bad line. Nothing is stored."""
-    with database_of(request).read() as session:
-        found = _read(session, project_id, wish)
+    found, _ = _read(request, project_id, wish)
     return PlantTableOut(
         fields=fields_of(wish.shelf),
         columns=found.columns,
@@ -65,25 +64,24 @@ def preview_table(request: Request, project_id: RowId, wish: PlantTableRequest) 
 @router.post("/projects/{project_id}/plant/tables")
 def import_table(request: Request, project_id: RowId, wish: PlantTableRequest) -> PlantOut:
     """Lay a table over the plant, as one entry of the history; nothing when a line is bad (422)."""
-    with database_of(request).write() as session:
-        found = _read(session, project_id, wish)
-        if found.plant is None:
-            first = found.problems[0]
-            raise TableError(
-                f"line {first.line}: {first.message}; {len(found.problems)} bad lines, nothing imported"
-            )
-        count = len(found.added) + len(found.changed)
-        revision = stored.plant_revision(session, project_id)
+    found, revision = _read(request, project_id, wish)
+    if found.plant is None:
+        first = found.problems[0]
+        raise TableError(f"line {first.line}: {first.message}; {len(found.problems)} bad lines, nothing imported")
+    count = len(found.added) + len(found.changed)
+    with writing(request) as session:
         stored.set_plant(session, project_id, revision, found.plant, f"import {count} {wish.shelf}")
         return plant_view(session, project_id)
 
 
-def _read(session: Session, project_id: int, wish: PlantTableRequest) -> PlantTable:
-    plant = stored.plant(session, project_id)
-    links = [item.link for item in stored.links(session, project_id)]
-    example = ",".join(fields_of(wish.shelf)[:6])
-    table = read_workbook(wish.workbook, example) if wish.workbook else read_table(wish.text, example)
-    return read_plant_table(table, wish.shelf, plant, links, load_catalog(), wish.mapping, wish.unit)
+def _read(request: Request, project_id: int, wish: PlantTableRequest) -> tuple[PlantTable, int]:
+    """A table laid over the plant, and the revision of the plant that it was laid over."""
+    with database_of(request).read() as session:
+        plant, revision = stored.plant(session, project_id), stored.plant_revision(session, project_id)
+        links = [item.link for item in stored.links(session, project_id)] if wish.shelf == "strands" else []
+    given = wish.text, wish.workbook, wish.shelf, plant, links, wish.mapping, wish.unit
+    alone = len(wish.text) > SMALL or unpacked_bytes(wish.workbook) > 10 * SMALL  # a sheet is mostly markup
+    return workroom_of(request).run(key_of(request), table_laid, *given, alone=alone), revision
 
 
 @router.get("/projects/{project_id}/plant/geojson", response_class=Response)
@@ -97,19 +95,25 @@ def download_geojson(request: Request, project_id: RowId) -> Response:
 @router.post("/projects/{project_id}/plant/geojson/preview")
 def preview_geojson(request: Request, project_id: RowId, wish: GeoRequest) -> GeoOut:
     """What a GeoJSON text would add. Nothing is stored."""
-    with database_of(request).read() as session:
-        found = read_geojson(wish.text, stored.plant(session, project_id), wish.slack_percent)
+    found, _ = _map(request, project_id, wish)
     return GeoOut.model_validate(found.model_dump(exclude={"plant"}))
 
 
 @router.post("/projects/{project_id}/plant/geojson")
 def import_geojson(request: Request, project_id: RowId, wish: GeoRequest) -> PlantOut:
     """Lay the points and lines of a GeoJSON text over the plant, as one entry of the history."""
-    with database_of(request).write() as session:
-        found = read_geojson(wish.text, stored.plant(session, project_id), wish.slack_percent)
-        label = f"import {len(found.places)} places and {len(found.ways)} ways"
-        stored.set_plant(session, project_id, stored.plant_revision(session, project_id), found.plant, label)
+    found, revision = _map(request, project_id, wish)
+    label = f"import {len(found.places)} places and {len(found.ways)} ways"
+    with writing(request) as session:
+        stored.set_plant(session, project_id, revision, found.plant, label)
         return plant_view(session, project_id)
+
+
+def _map(request: Request, project_id: int, wish: GeoRequest) -> tuple[GeoImport, int]:
+    with database_of(request).read() as session:
+        plant, revision = stored.plant(session, project_id), stored.plant_revision(session, project_id)
+    given = wish.text, plant, wish.slack_percent
+    return workroom_of(request).run(key_of(request), map_laid, *given, alone=len(wish.text) > SMALL), revision
 
 
 @router.get("/projects/{project_id}/plant/plan.{kind}", response_class=Response)
@@ -146,7 +150,7 @@ def download_closure(request: Request, project_id: RowId, place: str) -> Respons
     """The strands at one place."""
     with database_of(request).read() as session:
         links = [item.link for item in stored.links(session, project_id)]
-        order = load_catalog().marks.strands.order
+        order = load_catalog().marks.strands
         sheet = closure_sheet(stored.plant(session, project_id), links, place, order)
     return _file(closure_pdf(sheet), PDF, "strands.pdf")
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from math import ceil
 from typing import Any
 
 from fastapi import FastAPI, Request
@@ -9,7 +11,9 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from starlette.exceptions import HTTPException
 
+from passerelle.api.passphrase import WrongPassphraseError
 from passerelle.api.schemas import FieldProblem, Problem
+from passerelle.api.stopped import StoppedError
 from passerelle.api.views import link_view
 from passerelle.core.catalog.shelves import CatalogError
 from passerelle.core.link.edits import EditError
@@ -19,25 +23,38 @@ from passerelle.core.units import UnitError
 from passerelle.exchange.geojson import GeoError
 from passerelle.exchange.plan_file import PlanFileError
 from passerelle.exchange.table_in import TableError
-from passerelle.store.history import NothingToDoError
-from passerelle.store.projects import ConflictError, NotFoundError, StalePlantError
+from passerelle.store.history import NothingToDoError, OtherChangeError
+from passerelle.store.prepared import MovedOnError
+from passerelle.store.projects import ConflictError, NotFoundError, StaleHouseError, StalePlantError
+from passerelle.store.records import LostRecordError
+from passerelle.store.trouble import DatabaseTroubleError
 
 PROBLEM_RESPONSES: dict[int | str, dict[str, Any]] = {
     status: {"model": Problem, "description": text, "content": {"application/problem+json": {}}}
     for status, text in (
         (400, "The request cannot be read"),
+        (401, "The passphrase was not said"),
+        (403, "A page of another site asked, or the passphrase is wrong"),
         (404, "There is no such thing"),
         (409, "The state does not allow it"),
+        (413, "The body is larger than what is read here"),
+        (421, "The request is addressed to another host"),
         (422, "The input was not accepted"),
+        (429, "Tried again too soon"),
+        (503, "The database cannot do it now"),
     )
 }
 
 
-def answer(problem: Problem) -> JSONResponse:
+def answer(problem: Problem, headers: Mapping[str, str] | None = None) -> JSONResponse:
     """A problem as a response of its own media type."""
-    return JSONResponse(
+    made = JSONResponse(
         problem.model_dump(mode="json"), status_code=problem.status, media_type="application/problem+json"
     )
+    made.headers.update(headers or {})
+    if problem.retry_s is not None:
+        made.headers["Retry-After"] = str(problem.retry_s)
+    return made
 
 
 def install_problem_handlers(app: FastAPI) -> None:
@@ -53,9 +70,34 @@ def install_problem_handlers(app: FastAPI) -> None:
             current = link_view(session, error.stored)
         return answer(Problem(title="Changed in the meantime", status=409, detail=str(error), current=current))
 
+    @app.exception_handler(StoppedError)
+    def _stopped(_request: Request, error: StoppedError) -> JSONResponse:
+        return answer(Problem(title="Stopped", status=409, detail=str(error)))
+
+    @app.exception_handler(MovedOnError)
+    def _moved_on(_request: Request, _error: MovedOnError) -> JSONResponse:
+        detail = "the plan or the house rules were changed while this was read: nothing was added, try again"
+        return answer(Problem(title="Changed in the meantime", status=409, detail=detail, retry_s=1))
+
     @app.exception_handler(StalePlantError)
-    def _stale_plant(_request: Request, error: StalePlantError) -> JSONResponse:
+    @app.exception_handler(StaleHouseError)
+    @app.exception_handler(OtherChangeError)
+    def _stale(_request: Request, error: RuntimeError) -> JSONResponse:
         return answer(Problem(title="Changed in the meantime", status=409, detail=str(error)))
+
+    @app.exception_handler(WrongPassphraseError)
+    def _wrong(_request: Request, error: WrongPassphraseError) -> JSONResponse:
+        title = "Too soon" if error.too_soon else "Wrong passphrase"
+        status, wait_s = 429 if error.too_soon else 403, ceil(error.wait_s)
+        return answer(Problem(title=title, status=status, detail=f"{error} ({wait_s} s)", retry_s=wait_s))
+
+    @app.exception_handler(LostRecordError)
+    def _lost(_request: Request, error: LostRecordError) -> JSONResponse:
+        return answer(Problem(title="The log is damaged", status=503, detail=str(error)))
+
+    @app.exception_handler(DatabaseTroubleError)
+    def _trouble(_request: Request, error: DatabaseTroubleError) -> JSONResponse:
+        return answer(Problem(title=error.title, status=503, detail=str(error), retry_s=error.retry_s))
 
     @app.exception_handler(PlantError)
     def _plant(_request: Request, error: PlantError) -> JSONResponse:
@@ -97,4 +139,7 @@ def install_problem_handlers(app: FastAPI) -> None:
 
     @app.exception_handler(HTTPException)
     def _http(_request: Request, error: HTTPException) -> JSONResponse:
-        return answer(Problem(title=str(error.detail), status=error.status_code, detail=str(error.detail)))
+        detail = str(error.detail)
+        if detail == "There was an error parsing the body":
+            detail = "the body is no JSON that can be read: UTF-8 text, not nested too deeply, no endless numbers"
+        return answer(Problem(title=str(error.detail), status=error.status_code, detail=detail))

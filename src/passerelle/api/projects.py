@@ -6,13 +6,14 @@ from fastapi import APIRouter, Request, status
 from sqlalchemy.orm import Session
 
 from passerelle.api.problems import PROBLEM_RESPONSES
-from passerelle.api.schemas import HistoryOut, ProjectOut, RowId, VerdictChange, WalkOut
-from passerelle.api.state import database_of
+from passerelle.api.schemas import HistoryOut, ProjectOut, RowId, Seen, VerdictChange, WalkOut
+from passerelle.api.state import database_of, writing
 from passerelle.api.views import entry_view, project_view
 from passerelle.core.batch import figures_of
-from passerelle.core.catalog.shelves import load_catalog
+from passerelle.core.catalog.shelves import CatalogError, load_catalog
 from passerelle.core.house import HouseRules, describe_change, house_catalog
-from passerelle.exchange.plan_file import ProjectName
+from passerelle.core.link.chain import modules
+from passerelle.exchange.plan_history import ProjectName
 from passerelle.store import history
 from passerelle.store import projects as stored
 
@@ -29,15 +30,43 @@ def list_projects(request: Request) -> list[ProjectOut]:
 @router.post("/projects", status_code=status.HTTP_201_CREATED)
 def create_project(request: Request, wish: ProjectName) -> ProjectOut:
     """Start an empty project with the default house rules."""
-    with database_of(request).write() as session:
+    with writing(request) as session:
         return project_view(session, stored.create_project(session, wish.name, [], HouseRules()))
 
 
 @router.put("/projects/{project_id}/name")
 def rename_project(request: Request, project_id: RowId, wish: ProjectName) -> ProjectOut:
     """Give a project another name, as one entry of the history."""
-    with database_of(request).write() as session:
+    with writing(request) as session:
         return project_view(session, stored.rename_project(session, project_id, wish.name))
+
+
+@router.post("/projects/{project_id}/copy", status_code=status.HTTP_201_CREATED)
+def copy_project(request: Request, project_id: RowId, wish: ProjectName) -> ProjectOut:
+    """A project of its own with the links, plan and house rules of another."""
+    with writing(request) as session:
+        return project_view(session, stored.copy_project(session, project_id, wish.name))
+
+
+@router.delete("/projects/{project_id}")
+def remove_project(request: Request, project_id: RowId) -> ProjectOut:
+    """Take a project out of the list; it can be brought back."""
+    with writing(request) as session:
+        return project_view(session, stored.set_removed(session, project_id, removed=True))
+
+
+@router.post("/projects/{project_id}/restore")
+def restore_project(request: Request, project_id: RowId) -> ProjectOut:
+    """Bring a removed project back, with all that was in it."""
+    with writing(request) as session:
+        return project_view(session, stored.set_removed(session, project_id, removed=False))
+
+
+@router.get("/removed-projects")
+def list_removed_projects(request: Request) -> list[ProjectOut]:
+    """The projects that were removed and can be brought back."""
+    with database_of(request).read() as session:
+        return [project_view(session, item) for item in stored.removed_projects(session)]
 
 
 @router.get("/projects/{project_id}")
@@ -48,12 +77,13 @@ def get_project(request: Request, project_id: RowId) -> ProjectOut:
 
 
 @router.put("/projects/{project_id}/house-rules")
-def set_house_rules(request: Request, project_id: RowId, wish: HouseRules) -> ProjectOut:
-    """Change the house rules and own figures, as one entry of the history."""
+def set_house_rules(request: Request, project_id: RowId, wish: HouseRules, revision: Seen) -> ProjectOut:
+    """Change the house rules and own figures, as one entry of the history. 409 when they were changed meanwhile."""
     house_catalog(load_catalog(), wish)
-    with database_of(request).write() as session:
+    with writing(request) as session:
+        _check_modules_in_use(session, project_id, wish)
         label = describe_change(stored.project(session, project_id).house, wish)
-        return project_view(session, stored.set_house_rules(session, project_id, wish, label))
+        return project_view(session, stored.set_house_rules(session, project_id, wish, label, revision))
 
 
 @router.post("/projects/{project_id}/house-rules/preview")
@@ -61,6 +91,7 @@ def preview_house_rules(request: Request, project_id: RowId, wish: HouseRules) -
     """The links whose verdict other house rules would change. Nothing is stored."""
     house_catalog(load_catalog(), wish)
     with database_of(request).read() as session:
+        _check_modules_in_use(session, project_id, wish)
         house = stored.project(session, project_id).house
         items = stored.links(session, project_id)
     links = [item.link for item in items]
@@ -73,6 +104,18 @@ def preview_house_rules(request: Request, project_id: RowId, wish: HouseRules) -
     ]
 
 
+def _check_modules_in_use(session: Session, project_id: int, wish: HouseRules) -> None:
+    """A module that links still have cannot be taken out of the project or renamed."""
+    kept = {sheet.name for sheet in wish.own_modules}
+    gone = {sheet.name for sheet in stored.project(session, project_id).house.own_modules} - kept
+    if not gone:
+        return
+    for item in stored.links(session, project_id):
+        for module in modules(item.link):
+            for name in gone & {module.application, *module.also}:
+                raise CatalogError(f"'{item.link.name}' has a {name}: exchange its modules first, then take it out")
+
+
 @router.get("/projects/{project_id}/history")
 def get_history(request: Request, project_id: RowId) -> list[HistoryOut]:
     """What was done, newest first."""
@@ -82,23 +125,25 @@ def get_history(request: Request, project_id: RowId) -> list[HistoryOut]:
 
 
 @router.post("/projects/{project_id}/undo")
-def undo(request: Request, project_id: RowId) -> WalkOut:
-    """Take back the newest change. 409 when there is none."""
-    return _walk(request, project_id, forwards=False)
+def undo(request: Request, project_id: RowId, entry: Seen) -> WalkOut:
+    """Take back the newest change. 409 when there is none, or when it is not the one that the person saw."""
+    return _walk(request, project_id, entry, forwards=False)
 
 
 @router.post("/projects/{project_id}/redo")
-def redo(request: Request, project_id: RowId) -> WalkOut:
-    """Make the change again that was undone last. 409 when there is none."""
-    return _walk(request, project_id, forwards=True)
+def redo(request: Request, project_id: RowId, entry: Seen) -> WalkOut:
+    """Make the change again that was undone last. 409 when there is none, or it is not the one that was seen."""
+    return _walk(request, project_id, entry, forwards=True)
 
 
 @router.post("/projects/{project_id}/history/{entry_id}/return")
-def return_to(request: Request, project_id: RowId, entry_id: RowId) -> WalkOut:
-    """Bring back the state after an earlier entry, as a new entry. 409 when that entry is not in force."""
-    with database_of(request).write() as session:
+def return_to(request: Request, project_id: RowId, entry_id: RowId, newest: Seen) -> WalkOut:
+    """Bring back the state after an earlier entry, as a new entry. 409 when that entry is not in force, or when the
+    newest one in force is not the one that the person saw.
+    """
+    with writing(request) as session:
         stored.project(session, project_id)
-        entry = history.return_to(session, project_id, entry_id)
+        entry = history.return_to(session, project_id, entry_id, newest)
         after = project_view(session, stored.project(session, project_id))
         return WalkOut(entry=entry_view(entry), show_link=_still_there(session, entry.link_id), project=after)
 
@@ -111,10 +156,10 @@ def _still_there(session: Session, link_id: int | None) -> int | None:
         return None
 
 
-def _walk(request: Request, project_id: RowId, *, forwards: bool) -> WalkOut:
-    with database_of(request).write() as session:
+def _walk(request: Request, project_id: RowId, seen: int, *, forwards: bool) -> WalkOut:
+    with writing(request) as session:
         stored.project(session, project_id)
         step = history.redo if forwards else history.undo
-        entry = step(session, project_id)
+        entry = step(session, project_id, seen)
         after = project_view(session, stored.project(session, project_id))
         return WalkOut(entry=entry_view(entry), show_link=_still_there(session, entry.link_id), project=after)

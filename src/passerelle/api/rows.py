@@ -1,52 +1,53 @@
-"""The rows of the list of links. Only links that changed since the last look are judged again, in one batch."""
+"""The rows of the list of links, kept as JSON. Only links that changed since the last look are judged again."""
 
 from __future__ import annotations
 
-from sqlalchemy.orm import Session
+import threading
+from collections.abc import Iterable
+
+from cachetools import LRUCache
 
 from passerelle.api.schemas import LinkRowOut, PieceMark
-from passerelle.core.batch import Figures, figures_of
-from passerelle.core.catalog.shelves import load_catalog
-from passerelle.core.house import HouseRules
-from passerelle.core.link.chain import ports
-from passerelle.store import projects
-from passerelle.store.projects import StoredLink
+from passerelle.core.batch import Figures
+from passerelle.core.link.chain import Link, ports
 
-FEW = 50
+BOUND_BYTES = 64 * 1024 * 1024
+FRAME_BYTES = 300
+"""What a row takes beside its JSON."""
 
 
 class RowShelf:
-    """Rows by link, good for one revision of it under one set of house rules."""
+    """Rows by link, good for one revision of it under one revision of the house rules, within a bound of bytes."""
 
     def __init__(self) -> None:
-        self._rows: dict[int, tuple[int, HouseRules, LinkRowOut]] = {}
+        self._lock = threading.Lock()
+        self._rows: LRUCache[int, tuple[int, int, bytes]] = LRUCache(
+            BOUND_BYTES, getsizeof=lambda kept: len(kept[2]) + FRAME_BYTES
+        )
 
-    def rows(self, session: Session, project_id: int) -> list[LinkRowOut]:
-        """All rows of a project in its order."""
-        house = projects.project(session, project_id).house
-        heads = projects.revisions(session, project_id)
-        stale = [link_id for link_id, revision in heads if not self._fresh(link_id, revision, house)]
-        if len(stale) > FEW:
-            wanted = set(stale)
-            changed = [item for item in projects.links(session, project_id) if item.id in wanted]
-        else:
-            changed = [projects.link(session, link_id) for link_id in stale]
-        figures = figures_of([item.link for item in changed], load_catalog(), house)
-        for item, found in zip(changed, figures, strict=True):
-            self._rows[item.id] = (item.revision, house, _row(item, found))
-        return [self._rows[link_id][2] for link_id, _ in heads]
+    def put(self, house_revision: int, rows: Iterable[tuple[int, int, bytes]]) -> None:
+        """Keep rows: number of the link, its revision, and its JSON as ``row_json`` makes it."""
+        with self._lock:
+            for number, revision, row in rows:
+                self._rows[number] = revision, house_revision, row
 
-    def _fresh(self, link_id: int, revision: int, house: HouseRules) -> bool:
-        known = self._rows.get(link_id)
-        return known is not None and known[:2] == (revision, house)
+    def known(self, heads: Iterable[tuple[int, int]], house_revision: int) -> dict[int, bytes]:
+        """The rows that are still good, of links given by number and revision."""
+        found = {}
+        with self._lock:
+            for number, revision in heads:
+                kept = self._rows.get(number)
+                if kept is not None and kept[:2] == (revision, house_revision):
+                    found[number] = kept[2]
+        return found
 
 
-def _row(stored: StoredLink, figures: Figures) -> LinkRowOut:
-    ends = ports(stored.link)
-    pieces = zip(stored.link.elements, figures.marks, strict=True)
-    return LinkRowOut(
-        id=stored.id,
-        name=stored.link.name,
+def row_json(link: Link, figures: Figures) -> bytes:
+    """A link in the list, as JSON, its number left at 0."""
+    ends = ports(link)
+    row = LinkRowOut(
+        id=0,
+        name=link.name,
         from_place=ends[0].place if ends else "",
         to_place=ends[-1].place if ends else "",
         applications=figures.applications,
@@ -57,6 +58,12 @@ def _row(stored: StoredLink, figures: Figures) -> LinkRowOut:
         stage=figures.stage,
         pieces=tuple(
             PieceMark(kind=element.kind, severity=severity, fiber=getattr(element, "fiber", ()))
-            for element, severity in pieces
+            for element, severity in zip(link.elements, figures.marks, strict=True)
         ),
     )
+    return row.model_dump_json().encode()
+
+
+def numbered(row: bytes, number: int) -> bytes:
+    """A row with its number."""
+    return b'{"id":%d' % number + row.removeprefix(b'{"id":0')

@@ -5,11 +5,10 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Annotated, Literal
 
-from fastapi import Path
+from fastapi import Path, Query
 from pydantic import BaseModel, Field, model_validator
 
 from passerelle.core.catalog.copper import CopperFigures
-from passerelle.core.catalog.plant_figures import Prices
 from passerelle.core.catalog.prices import PriceLine
 from passerelle.core.catalog.records import (
     Absent,
@@ -47,18 +46,28 @@ from passerelle.exchange.plant_table import Kept
 from passerelle.exchange.table_in import BadLine
 
 RowNumber = Annotated[int, Field(ge=1, le=2**63 - 1)]
+Seen = Annotated[int, Query(ge=1, le=2**63 - 1, description="what was seen: a revision, or an entry of the log")]
 RowId = Annotated[int, Path(ge=1, le=2**63 - 1, description="number of a row in the database")]
 
 
+class EntryMark(BaseModel):
+    """What undo or redo would take: its number, to be said with the wish, its words, and who made it."""
+
+    entry: int
+    label: str
+    who: str
+
+
 class ProjectOut(BaseModel):
-    """A project, with what undo and redo would do."""
+    """A project, with what undo and redo would do. ``house_revision`` is said when the house rules are changed."""
 
     id: int
     revision: int
     name: str
     house_rules: HouseRules
-    undo_label: str | None
-    redo_label: str | None
+    house_revision: int
+    undo: EntryMark | None
+    redo: EntryMark | None
 
 
 class VerdictChange(BaseModel):
@@ -104,8 +113,8 @@ class LinkOut(BaseModel):
     review: Review
     verdict_text: str
     stage: Stage
-    undo_label: str | None
-    redo_label: str | None
+    undo: EntryMark | None
+    redo: EntryMark | None
 
 
 class EditRequest(BaseModel):
@@ -137,12 +146,15 @@ class NewLink(Question):
     """The few answers from which a complete chain is made.
 
     ``rate_mbps`` asks for the best answer, or for the one that was picked. An ``application`` without a rate is
-    made as it is asked for, whatever its verdict.
+    made as it is asked for, whatever its verdict. ``instead_of`` is the link whose chain the answer replaces, as it
+    was at ``revision``: its name, number and place in the list stay.
     """
 
     from_place: Place
     to_place: Place
     rate_mbps: RateMbps | None = None  # type: ignore[assignment]
+    instead_of: RowNumber | None = None
+    revision: int | None = None
 
     @model_validator(mode="after")
     def _speed(self) -> NewLink:
@@ -212,6 +224,7 @@ class HistoryOut(BaseModel):
     label: str
     link_id: int | None
     state: str
+    who: str
 
 
 class WalkOut(BaseModel):
@@ -239,7 +252,7 @@ class BulkOut(BaseModel):
 class PlanRequest(BaseModel):
     """The text of a plan file."""
 
-    text: Annotated[str, Field(max_length=50_000_000)]
+    text: Annotated[str, Field(max_length=128 * 1024 * 1024)]
 
 
 class ImportRequest(BaseModel):
@@ -251,19 +264,25 @@ class ImportRequest(BaseModel):
 
 
 class ImportPreview(BaseModel):
-    """What a table holds; ``names`` and ``verdicts`` are those of the links that can be made."""
+    """What a table holds; ``names`` and ``verdicts`` are those of the links that can be made.
+
+    ``unknown`` are the columns that no field was matched to, ``fields`` what they can be assigned to.
+    """
 
     columns: tuple[str, ...]
     mapping: dict[str, str]
+    unknown: tuple[str, ...]
+    fields: tuple[str, ...]
     problems: tuple[BadLine, ...]
     names: tuple[str, ...]
     verdicts: tuple[str, ...]
 
 
 class ImportOut(BaseModel):
-    """How many links were added, and the project after it."""
+    """How many links were added, how many of them have several ways on the plan, and the project after it."""
 
     added: int
+    undecided: int = 0
     project: ProjectOut
 
 
@@ -273,6 +292,14 @@ class LengthOut(BaseModel):
     length_m: float
     metres: str
     feet: str
+
+
+class CarriesOut(BaseModel):
+    """How far in m a grade carries an application where its own loss ends it before the clause's table."""
+
+    application: str
+    fiber: str
+    reach_m: float
 
 
 class CatalogOut(BaseModel):
@@ -295,6 +322,7 @@ class CatalogOut(BaseModel):
     parts: tuple[Part, ...]
     teachings: tuple[Teaching, ...]
     copper: CopperFigures
+    carries: tuple[CarriesOut, ...]
 
 
 class PlantRequest(BaseModel):
@@ -362,7 +390,7 @@ class PlantTableOut(BaseModel):
 class GeoRequest(BaseModel):
     """A GeoJSON text, and the slack in % for ways that come without a length."""
 
-    text: Annotated[str, Field(max_length=50_000_000)]
+    text: Annotated[str, Field(max_length=128 * 1024 * 1024)]
     slack_percent: Annotated[float, Field(ge=0, le=100)] = DEFAULT_SLACK_PERCENT
 
 
@@ -387,8 +415,6 @@ class PlantOut(BaseModel):
     paths: tuple[LinkPath, ...]
     strips: StripPlan
     cautions: dict[str, tuple[str, ...]]
-    prices: Prices
-    prices_source: Source
 
 
 class LayRequest(BaseModel):
@@ -398,6 +424,13 @@ class LayRequest(BaseModel):
     element: Label
     cable: Label
     tap: Label = ""
+
+
+class PlaceRequest(BaseModel):
+    """Where a link should lie: the key of one of its ways, made from one revision of the link."""
+
+    revision: int
+    key: Annotated[str, Field(max_length=4000)]
 
 
 class RouteRequest(BaseModel):
@@ -422,7 +455,7 @@ class FieldProblem(BaseModel):
 
 
 class Problem(BaseModel):
-    """An error as RFC 9457 problem details."""
+    """An error as RFC 9457 problem details; ``retry_s`` where the same again helps, after so many seconds."""
 
     type: str = "about:blank"
     title: str
@@ -430,3 +463,4 @@ class Problem(BaseModel):
     detail: str
     errors: tuple[FieldProblem, ...] = ()
     current: LinkOut | None = None
+    retry_s: int | None = None

@@ -2,22 +2,28 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Literal
 
 from fastapi import APIRouter, Request
 from fastapi.responses import Response
 
-from passerelle.api.exchange import table_response
+from passerelle.api.errands import ReadyLinks, ready_answers
+from passerelle.api.exchange import add_ready, table_response
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.schemas import ImportOut, PriceCsv, PricesOut, RequirementsRequest, RowId, TakeRequirements
-from passerelle.api.state import database_of
-from passerelle.api.views import project_view
-from passerelle.core.catalog.prices import OwnPrice, default_prices, price_list, prices_source
+from passerelle.api.state import database_of, writing
+from passerelle.api.views import own_applications
+from passerelle.api.workroom import key_of, workroom_of
+from passerelle.core.catalog.prices import OwnPrice, came_with, price_list, prices_source
 from passerelle.core.catalog.shelves import load_catalog
 from passerelle.exchange.requirements import EXAMPLE, HEAD, AnsweredTable, answer_lines, answer_rows
-from passerelle.exchange.table_in import TableError, matched, read_table, values_of
+from passerelle.exchange.table_in import CellError, TableError, matched, read_table, values_of
 from passerelle.exchange.table_out import Cell, neutral
 from passerelle.store import projects as stored
+
+FEW = 20
+"""Lines that are answered here; more of them in a process of their own."""
 
 router = APIRouter(tags=["selection"], responses=PROBLEM_RESPONSES)
 
@@ -49,21 +55,14 @@ def download_answers(
 @router.post("/projects/{project_id}/requirements/take")
 def take_answers(request: Request, project_id: RowId, wish: TakeRequirements) -> ImportOut:
     """Add the best answers of the named lines to the project, as one entry of the history."""
-    with database_of(request).write() as session:
-        house, plant = stored.project(session, project_id).house, stored.plant(session, project_id)
-        table = read_table(wish.text, EXAMPLE)
-        chosen = table.model_copy(update={"lines": tuple(x for x in table.lines if x[0] in wish.lines)})
-        found = answer_lines(
-            chosen, 0, len(chosen.lines), load_catalog(), house, wish.mapping, wish.unit, wish.rank_by, plant
-        )
-        best = [one.best for one in found.answered if one.best]
-        links = [link for option in best for link in option.all_links]
-        if found.problems or len(best) < len(set(wish.lines)):
-            first = found.problems[0] if found.problems else None
-            why = f"line {first.line}: {first.message}" if first else "a line has no answer"
-            raise TableError(f"{why}; nothing was added: choose lines that have an answer")
-        added = stored.add_links(session, project_id, links, f"add {len(links)} links from requirements")
-        return ImportOut(added=len(added), project=project_view(session, stored.project(session, project_id)))
+
+    def make() -> tuple[str, ReadyLinks]:
+        given = database_of(request).path, project_id, wish.text, wish.lines, wish.mapping, wish.unit, wish.rank_by
+        alone = len(wish.lines) > FEW
+        ready = workroom_of(request).run(key_of(request), ready_answers, *given, alone=alone)
+        return f"add {len(ready.rows)} links from requirements", ready
+
+    return add_ready(request, project_id, make)
 
 
 @router.get("/projects/{project_id}/prices")
@@ -71,7 +70,7 @@ def get_prices(request: Request, project_id: RowId) -> PricesOut:
     """The price list of a project."""
     with database_of(request).read() as session:
         house = stored.project(session, project_id).house
-    lines = tuple(price_list(house.own_prices))
+    lines = tuple(price_list(house.own_prices, own_applications(house)))
     return PricesOut(currency=house.currency, lines=lines, source=prices_source())
 
 
@@ -80,7 +79,7 @@ def download_prices(request: Request, project_id: RowId) -> Response:
     """The price list as a table."""
     with database_of(request).read() as session:
         house = stored.project(session, project_id).house
-    rows = [(line.item, line.price) for line in price_list(house.own_prices)]
+    rows = [(line.item, line.price) for line in price_list(house.own_prices, own_applications(house))]
     return table_response("prices", project_id, "csv", ("item", "price"), rows)
 
 
@@ -91,20 +90,24 @@ def put_prices(request: Request, project_id: RowId, wish: PriceCsv) -> PricesOut
     mapping = matched(table.columns, {"item": ("item",), "price": ("price",)})
     if len(mapping) < 2:
         raise TableError("the first line must name the columns item and price")
-    with database_of(request).write() as session:
+    with writing(request) as session:
         house = stored.project(session, project_id).house
         own = {line.item: line for line in house.own_prices}
+        known = came_with(own_applications(house))
         for number, cells in table.lines:
-            values = values_of(cells, table.columns, mapping)
-            own[values["item"]] = _price(number, values["item"], values["price"])
-        kept = tuple(line for line in own.values() if line.price != default_prices()[line.item])
+            try:
+                values = values_of(cells, table.columns, mapping)
+            except CellError as error:
+                raise TableError(f"line {number}: {error}; a decimal comma stands in quotes") from error
+            own[values["item"]] = _price(number, values["item"], values["price"], known)
+        kept = tuple(line for line in own.values() if line.price != known[line.item])
         after = house.model_copy(update={"own_prices": kept, "currency": wish.currency or house.currency})
         stored.set_house_rules(session, project_id, after, f"prices from a table of {len(table.lines)}")
     return get_prices(request, project_id)
 
 
-def _price(number: int, item: str, text: str) -> OwnPrice:
-    if item not in default_prices():
+def _price(number: int, item: str, text: str, known: Mapping[str, float]) -> OwnPrice:
+    if item not in known:
         raise TableError(f"line {number}: there is no item '{item}': take the names of the list as it goes out")
     try:
         return OwnPrice(item=item, price=float(text.replace(",", ".")))

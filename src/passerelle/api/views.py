@@ -2,29 +2,60 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
+import threading
+from collections.abc import Mapping
 
 from sqlalchemy.orm import Session
 
-from passerelle.api.schemas import HistoryOut, LinkOut, PreviewOut, ProjectOut
-from passerelle.core.catalog.shelves import load_catalog
-from passerelle.core.house import HouseRules
+from passerelle.api.schemas import EntryMark, HistoryOut, LinkOut, PreviewOut, ProjectOut
+from passerelle.core.catalog.prices import prices
+from passerelle.core.catalog.records import Application
+from passerelle.core.catalog.shelves import Catalog, load_catalog
+from passerelle.core.house import HouseRules, house_catalog
+from passerelle.core.kept import Kept
 from passerelle.core.link.chain import Link
 from passerelle.core.review import Review, review
 from passerelle.store.history import Entry, next_redo, next_undo
 from passerelle.store.projects import StoredLink, StoredProject, project
 
 
-@lru_cache(maxsize=20_000)
+def catalog_of(house: HouseRules) -> Catalog:
+    """The catalog as a project has it: for names that its own modules add."""
+    return house_catalog(load_catalog(), house)
+
+
+def own_applications(house: HouseRules) -> tuple[Application, ...]:
+    """The applications of a project's own modules."""
+    shown = catalog_of(house)
+    return tuple(shown.application(sheet.name) for sheet in house.own_modules)
+
+
+def prices_of(house: HouseRules) -> Mapping[str, float]:
+    """The price of every item as a project has it."""
+    return prices(house.own_prices, own_applications(house))
+
+
+_FIGURES: Kept[Review] = Kept(48)
+_JUDGED: Kept[Review] = Kept(16)
+
+
+_AT_ONCE = threading.BoundedSemaphore(2)
+"""Threads that judge at once: they share one interpreter, and who holds the write lock must get a turn in it."""
+
+
 def figures(link: Link, house: HouseRules) -> Review:
-    """The review without fixes; the same link is not computed twice."""
-    return review(link, load_catalog(), house, with_fixes=False)
+    """The review without fixes; the same link is not computed twice while it is kept."""
+    return _FIGURES.get((link, house), lambda: _review(link, house, with_fixes=False))
 
 
-@lru_cache(maxsize=256)
 def judged(link: Link, house: HouseRules) -> Review:
     """The review with fixes."""
-    return review(link, load_catalog(), house)
+    return _JUDGED.get((link, house), lambda: _review(link, house, with_fixes=True))
+
+
+def _review(link: Link, house: HouseRules, *, with_fixes: bool) -> Review:
+    with _AT_ONCE:
+        return review(link, load_catalog(), house, with_fixes=with_fixes)
 
 
 def project_view(session: Session, stored: StoredProject) -> ProjectOut:
@@ -35,14 +66,23 @@ def project_view(session: Session, stored: StoredProject) -> ProjectOut:
         revision=stored.revision,
         name=stored.name,
         house_rules=stored.house,
-        undo_label=undo.label if undo else None,
-        redo_label=redo.label if redo else None,
+        house_revision=stored.house_revision,
+        undo=_mark(undo),
+        redo=_mark(redo),
     )
+
+
+def _mark(entry: Entry | None) -> EntryMark | None:
+    return EntryMark(entry=entry.id, label=entry.label, who=entry.who) if entry else None
 
 
 def link_view(session: Session, stored: StoredLink) -> LinkOut:
     """A link with its review and the project's next undo and redo."""
-    owner = project_view(session, project(session, stored.project_id))
+    return link_out(stored, project_view(session, project(session, stored.project_id)))
+
+
+def link_out(stored: StoredLink, owner: ProjectOut) -> LinkOut:
+    """The same without a session: judging takes its time, and nobody should wait for a lock meanwhile."""
     found = judged(stored.link, owner.house_rules)
     return LinkOut(
         id=stored.id,
@@ -52,8 +92,8 @@ def link_view(session: Session, stored: StoredLink) -> LinkOut:
         review=found,
         verdict_text=found.verdict_text,
         stage=found.stage,
-        undo_label=owner.undo_label,
-        redo_label=owner.redo_label,
+        undo=owner.undo,
+        redo=owner.redo,
     )
 
 
@@ -65,4 +105,4 @@ def preview_view(link: Link, house: HouseRules) -> PreviewOut:
 
 def entry_view(entry: Entry) -> HistoryOut:
     """One line of the log."""
-    return HistoryOut(id=entry.id, at=entry.at, label=entry.label, link_id=entry.link_id, state=entry.state)
+    return HistoryOut(**vars(entry))

@@ -8,21 +8,24 @@ are their coefficients, and margins, reach and verdicts of all links of that kin
 from __future__ import annotations
 
 import gc
+import threading
 from collections import defaultdict
 from collections.abc import Callable, Hashable, Iterator, Sequence
 from contextlib import contextmanager
 from functools import lru_cache
+from itertools import count
 from operator import itemgetter
 from typing import Any, NamedTuple
 
 import numpy as np
+from cachetools import LRUCache
 from numpy.typing import NDArray
 
 from passerelle.core.budget.power import Limit
 from passerelle.core.budget.reach import governing_row
 from passerelle.core.catalog.records import ReachRow
 from passerelle.core.catalog.shelves import Catalog
-from passerelle.core.findings import Severity, Verdict
+from passerelle.core.findings import Finding, Severity, Verdict, verdict_words
 from passerelle.core.house import HouseRules, house_catalog
 from passerelle.core.link.candidates import undecided_glass, variants
 from passerelle.core.link.chain import GLASS_KINDS, Link, on_copper
@@ -42,10 +45,10 @@ from passerelle.core.link.elements import (
     Twisted,
 )
 from passerelle.core.review import DirectionReview, Review, examine
-from passerelle.core.stages import Stage, stage_of
+from passerelle.core.stages import ESTIMATED_LENGTH, Stage, stage_of
 
 SPECIMEN_M = 1000.0
-MOST_SPECIMENS = 5000
+SPECIMEN_BYTES = 45_000  # what one takes, measured over the demo; the bound below counts with it
 LENGTH_CODES = frozenset(
     {
         "reach.exceeded",
@@ -82,12 +85,12 @@ class Figures(NamedTuple):
     applications: tuple[str, ...]
     marks: tuple[Severity | None, ...]
     stage: Stage
+    as_measured: bool = False
 
     @property
     def verdict_text(self) -> str:
         """The verdict in words, as the review of the link has it."""
-        shaky = self.on_estimate and self.verdict in (Verdict.PASS, Verdict.MARGINAL)
-        return f"{self.verdict.value} on estimate" if shaky else self.verdict.value
+        return verdict_words(self.verdict, on_estimate=self.on_estimate, as_measured=self.as_measured)
 
 
 def figures_of(links: Sequence[Link], catalog: Catalog, house: HouseRules) -> list[Figures]:
@@ -112,23 +115,22 @@ def _no_collection() -> Iterator[None]:
 
 
 def _figures(links: Sequence[Link], catalog: Catalog, house: HouseRules) -> list[Figures]:
-    known = _known_specimens(catalog, house)
-    if len(known) > MOST_SPECIMENS:
-        known.clear()
+    known = _Specimens(catalog, house)
     kinds: dict[Hashable, list[tuple[int, Link]]] = defaultdict(list)
+    found: list[Figures | None] = [None] * len(links)
     for number, link in enumerate(links):
         for variant in variants(link) or [undecided_glass(link)]:
-            kinds[_kind(variant)].append((number, variant))
-    found: list[Figures | None] = [None] * len(links)
+            if variant.readings:
+                figures, before = _one(variant, catalog, house), found[number]
+                found[number] = figures if before is None or _badness(figures) < _badness(before) else before
+            else:
+                kinds[_kind(variant)].append((number, variant))
     for kind, members in kinds.items():
-        specimen = known.get(kind)
         if on_copper(members[0][1]):
             for number, link in members:
                 found[number] = _one(link, catalog, house)
             continue
-        if specimen is None:
-            specimen = known[kind] = _Specimen(members[0][1], catalog, house)
-        judged = specimen.judge([link for _, link in members])
+        judged = known.of(kind, members[0][1]).judge([link for _, link in members])
         for (number, _), figures in zip(members, judged, strict=True):
             before = found[number]
             if before is None or _badness(figures) < _badness(before):
@@ -137,7 +139,7 @@ def _figures(links: Sequence[Link], catalog: Catalog, house: HouseRules) -> list
 
 
 def _one(link: Link, catalog: Catalog, house: HouseRules) -> Figures:
-    """A link without glass: few rules and no sums, so it is judged by itself."""
+    """A link judged by itself: one without glass, which has few rules and no sums, or one with readings."""
     link = link.model_copy(update={"elements": tuple([_named(e, i) for i, e in enumerate(link.elements)])})
     judged = examine(link, catalog, house, detail=False)
     position = {e.id: i for i, e in enumerate(link.elements)}
@@ -148,26 +150,52 @@ def _one(link: Link, catalog: Catalog, house: HouseRules) -> Figures:
     return Figures(
         verdict=judged.verdict,
         on_estimate=judged.on_estimate,
-        margin_db=None,
-        worst_db=None,
-        expected_db=None,
-        least_db=None,
+        margin_db=judged.margin_db,
+        worst_db=judged.loss.worst_db if judged.loss else None,
+        expected_db=judged.loss.expected_db if judged.loss else None,
+        least_db=judged.loss.least_db if judged.loss else None,
         length_m=judged.length_m,
         applications=judged.applications,
         marks=tuple(marks),
         stage=judged.stage,
+        as_measured=judged.as_measured,
     )
 
 
-@lru_cache(maxsize=8)
-def _known_specimens(catalog: Catalog, house: HouseRules) -> dict[Hashable, _Specimen]:
+class _Specimens:
     """The kinds of chain judged so far by one catalog and house: the next batch starts from them."""
-    return {}
+
+    def __init__(self, catalog: Catalog, house: HouseRules) -> None:
+        self._catalog, self._house = catalog, house
+        self._own = _number(catalog, house)
+
+    def of(self, kind: Hashable, link: Link) -> _Specimen:
+        """The specimen of a kind, reviewed where it is not known."""
+        key = self._own, kind
+        with _LOCK:
+            known = _SPECIMENS.get(key)
+        if known is None:
+            known = _Specimen(link, self._catalog, self._house)
+            with _LOCK:
+                _SPECIMENS[key] = known
+        return known
+
+
+_LOCK = threading.Lock()
+_SPECIMENS: LRUCache[Hashable, _Specimen] = LRUCache(256 * 1024 * 1024, getsizeof=lambda _one: SPECIMEN_BYTES)
+_NUMBERS = count()
+
+
+@lru_cache(maxsize=64)
+def _number(_catalog: Catalog, _house: HouseRules) -> int:
+    """One number for a catalog and house, so that a kind is looked up without comparing them."""
+    return next(_NUMBERS)
 
 
 def forget_specimens() -> None:
     """Start from nothing, as a new process does; for measuring."""
-    _known_specimens.cache_clear()
+    with _LOCK:
+        _SPECIMENS.clear()
 
 
 def _badness(figures: Figures) -> tuple[int, float]:
@@ -212,8 +240,10 @@ class _Specimen:
         self.fixed = [f for f in self.review.findings if f.code not in LENGTH_CODES]
         self.launch = [f for f in self.review.findings if f.code == "launch.offset_missing"]
         keeps = {Verdict.DAMAGE, Verdict.FAIL, Verdict.UNKNOWN}
-        self.keeping = [f.code for f in self.fixed if f.best in keeps]
-        self.fixed_rank = min((_RANK[f.best] for f in self.fixed if f.best), default=_RANK[Verdict.PASS])
+        self.keeping = [(f.code, f.best is Verdict.UNKNOWN) for f in self.fixed if f.best in keeps]
+        self.estimated = any(f.code == ESTIMATED_LENGTH for f in self.fixed)
+        self.fixed_rank = _worst_rank(self.fixed)
+        self.firm_rank = _worst_rank([f for f in self.fixed if not f.on_estimate])
         self.directions = _different(self.review.directions)
 
     def judge(self, links: list[Link]) -> list[Figures]:
@@ -222,12 +252,21 @@ class _Specimen:
         total = lengths.sum(axis=1)
         losses = [self._losses(direction, lengths) for direction in self.directions]
         rank = np.full(len(links), self.fixed_rank)
-        reach = self._reach_rank(total)
+        reach = self._reach_rank(total, self.rows)
         launch = self._launch_rank(total)
-        margin, shaky, receivers = self._light(lengths, losses)
+        margin, shaky, receivers, firm_light = self._light(lengths, losses)
         passing = np.full(len(links), _RANK[Verdict.PASS])
         light = np.minimum.reduce([passing, *(there for _, there in receivers)])
         rank = np.minimum.reduce([rank, reach, launch, light])
+        firm = np.minimum.reduce(
+            [
+                np.full(len(links), self.firm_rank),
+                self._reach_rank(total, [row for row in self.rows if not row.source.estimate]),
+                passing if all(f.on_estimate for f in self.launch) else launch,
+                firm_light,
+            ]
+        )
+        shaky = np.where(rank <= _RANK[Verdict.FAIL], firm > rank, shaky)
         if not self.review.complete:
             rank = np.minimum(rank, _RANK[Verdict.UNKNOWN])
         sums = _larger(losses, len(links))
@@ -266,7 +305,11 @@ class _Specimen:
     def _stages(self) -> dict[tuple[bool, bool], Stage]:
         """The stage by whether length, launch or light breaks the link, and whether there is a verdict."""
         return {
-            (late, judged): stage_of([*self.keeping, *(["loss.over_limit"] if late else [])], judged=judged)
+            (late, judged): stage_of(
+                [*self.keeping, *([("loss.over_limit", False)] if late else [])],
+                judged=judged,
+                estimated=self.estimated,
+            )
             for late in (False, True)
             for judged in (False, True)
         }
@@ -276,13 +319,15 @@ class _Specimen:
         rows = [[link.elements[i].__dict__["length_m"] or 0.0 for i in self.glass] for link in links]
         return np.array(rows, dtype=np.float64).reshape(len(links), len(self.glass))
 
-    def _reach_rank(self, total: Floats) -> Ranks:
+    def _reach_rank(self, total: Floats, rows: list[ReachRow]) -> Ranks:
         rank = np.full(len(total), _RANK[Verdict.PASS])
         if not self.review.complete and any(self.link.elements[i].__dict__["length_m"] is None for i in self.glass):
             return rank
         foreign = any(f.code == "fiber.not_for_application" for f in self.fixed)
-        for row in [] if foreign and len(self.rows) == 0 else self.rows:
-            rank = np.where(total < row.min_length_m, np.minimum(rank, _RANK[Verdict.MARGINAL]), rank)
+        graded = all(self.link.elements[i].__dict__["fiber"] for i in self.glass)
+        for row in [] if foreign and len(self.rows) == 0 else rows:
+            if graded:
+                rank = np.where(total < row.min_length_m, np.minimum(rank, _RANK[Verdict.MARGINAL]), rank)
             rank = np.where(total > row.reach_m, np.minimum(rank, _RANK[Verdict.FAIL]), rank)
         return rank
 
@@ -308,8 +353,9 @@ class _Specimen:
 
     def _light(
         self, lengths: Floats, losses: list[Floats]
-    ) -> tuple[Floats, NDArray[np.bool_], list[tuple[tuple[int, ...], Ranks]]]:
-        """The deciding margin (NaN where none), what rests on estimates, and the verdict ranks at the receivers.
+    ) -> tuple[Floats, NDArray[np.bool_], list[tuple[tuple[int, ...], Ranks]], Ranks]:
+        """The deciding margin (NaN where none), what rests on estimates, the verdict ranks at the receivers, and
+        the ranks that stand without any estimate.
 
         Receivers stand by their positions in the chain, both where the two directions are the same.
         """
@@ -318,10 +364,11 @@ class _Specimen:
         mixed = any(f.code == "application.mixed" for f in self.fixed)
         shaky = np.full(count, mixed and self.review.complete)
         at: list[tuple[tuple[int, ...], Ranks]] = []
+        firm = np.full(count, _RANK[Verdict.PASS])
         if not self.review.complete:
-            return low, shaky, at
+            return low, shaky, at, firm
         for direction, (worst, _, least) in zip(self.directions, losses, strict=True):
-            guess = self._worst_on_estimate(direction, lengths)
+            guess_db = self._guessed_db(direction, lengths)
             certain = sum(t.least_db for t in direction.terms if not t.least_source.estimate)
             dim = [limit for limit in direction.limits if limit.low_light]
             bright = [limit for limit in direction.limits if not limit.low_light]
@@ -330,27 +377,35 @@ class _Specimen:
                 margin = np.round(min(map(_allowed_db, dim)) - worst, 6)
                 low = np.fmin(low, margin)
                 rank = np.where(margin < 0, np.minimum(rank, _RANK[Verdict.FAIL]), rank)
-                shaky |= guess | any(map(_recalled, dim))
+                shaky |= (guess_db > 0) | any(map(_recalled, dim))
+            for limit in dim:
+                own = np.round(_allowed_db(limit) - worst, 6)
+                sure = (own < 0) & (own + guess_db < 0) & (not _recalled(limit))
+                firm = np.where(sure, np.minimum(firm, _RANK[Verdict.FAIL]), firm)
             for limit in bright:
-                room = _allowed_db(limit) + least
-                shaky |= (room >= 0) & ((_allowed_db(limit) + certain < 0) | _recalled(limit))
-                margin = np.round(room, 6)
+                room = _allowed_db(limit)
+                margin = np.round(room + least, 6)
+                shaky |= (margin >= 0) & ((room + certain < 0) | _recalled(limit))
                 broken = np.fmin(broken, np.where(margin < 0, margin, np.nan))
-                worst_case = Verdict.DAMAGE if limit.name == "damage" else Verdict.FAIL
-                rank = np.where(margin < 0, np.minimum(rank, _RANK[worst_case]), rank)
+                worst_case = _RANK[Verdict.DAMAGE if limit.name == "damage" else Verdict.FAIL]
+                rank = np.where(margin < 0, np.minimum(rank, worst_case), rank)
+                sure = (margin < 0) & (room + worst < 0) & (not _recalled(limit))
+                firm = np.where(sure, np.minimum(firm, worst_case), firm)
             both = len(self.directions) == 1
             at.append((tuple(self.modules) if both else (self.position[direction.receiver],), rank))
         broken = np.fmin(broken, np.where(low < 0, low, np.nan))
         thin = (low >= 0) & (low < self.house.margin_db)
         at = [(where, np.where(thin, np.minimum(rank, _RANK[Verdict.MARGINAL]), rank)) for where, rank in at]
-        return np.where(np.isnan(broken), low, broken), shaky, at
+        return np.where(np.isnan(broken), low, broken), shaky, at, firm
 
-    def _worst_on_estimate(self, direction: DirectionReview, lengths: Floats) -> NDArray[np.bool_]:
-        guess = np.zeros(len(lengths), dtype=bool)
+    def _guessed_db(self, direction: DirectionReview, lengths: Floats) -> Floats:
+        """How much of the worst loss in dB is estimated, shape (links,)."""
+        guess = np.zeros(len(lengths))
         for term in direction.terms:
-            if term.worst_source.estimate and term.worst_db > 0:
+            if term.worst_source.estimate:
                 column = self.glass.index(self.position[term.at]) if term.part == "fiber" else None
-                guess |= True if column is None else lengths[:, column] > 0
+                per_m = term.worst_db / SPECIMEN_M
+                guess = guess + (term.worst_db if column is None else per_m * lengths[:, column])
         return guess
 
     def _marks(
@@ -379,6 +434,10 @@ class _Specimen:
                         _mark(marks, module, _severity(rank_there[k]))
             marked.append(tuple(marks))
         return marked
+
+
+def _worst_rank(findings: list[Finding]) -> int:
+    return min((_RANK[f.best] for f in findings if f.best), default=_RANK[Verdict.PASS])
 
 
 def _allowed_db(limit: Limit) -> float:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from enum import StrEnum
 
 from pydantic import computed_field
@@ -66,7 +67,8 @@ class Finding(Frozen):
     """Something that a rule has to say about a link.
 
     ``at`` holds the ids of the pieces that it is about; ``best`` is the best verdict that the link can have
-    while the finding stands, or None where it does not touch the verdict.
+    while the finding stands, or None where it does not touch the verdict. ``on_estimate``: what it refuses rests
+    on a figure that no clause or datasheet stands behind.
     """
 
     code: str
@@ -78,6 +80,7 @@ class Finding(Frozen):
     fixes: tuple[Fix, ...] = ()
     best: Verdict | None = None
     caution: str = ""
+    on_estimate: bool = False
 
     @computed_field  # type: ignore[prop-decorator]
     @property
@@ -94,13 +97,57 @@ class Finding(Frozen):
 def damage(code: str, at: tuple[str, ...], what: str, why: str, *sources: Source) -> Finding:
     """A finding that something will be destroyed if the link is built."""
     return Finding(
-        code=code, severity=Severity.DAMAGE, at=at, what=what, why=why, sources=sources, best=Verdict.DAMAGE
+        code=code,
+        severity=Severity.DAMAGE,
+        at=at,
+        what=what,
+        why=why,
+        sources=sources,
+        best=Verdict.DAMAGE,
+        on_estimate=any(source.estimate for source in sources),
     )
 
 
 def fail(code: str, at: tuple[str, ...], what: str, why: str, *sources: Source) -> Finding:
     """A finding that the link will not work as the standards ask."""
-    return Finding(code=code, severity=Severity.FAIL, at=at, what=what, why=why, sources=sources, best=Verdict.FAIL)
+    return Finding(
+        code=code,
+        severity=Severity.FAIL,
+        at=at,
+        what=what,
+        why=why,
+        sources=sources,
+        best=Verdict.FAIL,
+        on_estimate=any(source.estimate for source in sources),
+    )
+
+
+def firmly(finding: Finding) -> Finding:
+    """A finding that stands whatever its estimated figures are: geometry or the rule itself decides."""
+    return finding.model_copy(update={"on_estimate": False})
+
+
+def rests_on_estimate(verdict: Verdict, findings: Iterable[Finding], *, figures_do: bool) -> bool:
+    """Whether a verdict rests on an estimate.
+
+    A broken one does when every finding that breaks the link does; another when its figures do (``figures_do``).
+    """
+    if not verdict.broken:
+        return figures_do
+    return all(finding.on_estimate for finding in findings if finding.best is verdict)
+
+
+def verdict_words(verdict: Verdict, *, on_estimate: bool, as_measured: bool = False) -> str:
+    """The verdict as it is shown: ``pass``, ``pass as measured``, ``fail on estimate``.
+
+    >>> verdict_words(Verdict.PASS, on_estimate=True, as_measured=True)
+    'pass as measured, on estimate'
+    """
+    if verdict is Verdict.UNKNOWN:
+        return verdict.value
+    measured = " as measured" if as_measured else ""
+    joint = "," if as_measured and on_estimate else ""
+    return f"{verdict.value}{measured}{joint}{' on estimate' if on_estimate else ''}"
 
 
 def undecided(code: str, at: tuple[str, ...], what: str, why: str, *sources: Source) -> Finding:

@@ -9,6 +9,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
+from passerelle.core.catalog.datasheet import Datasheet, with_datasheets
 from passerelle.core.catalog.own import OwnFigure, with_own
 from passerelle.core.catalog.prices import OwnPrice
 from passerelle.core.catalog.shelves import Catalog, load_catalog
@@ -39,6 +40,7 @@ class HouseRules(Frozen):
     ``strand_spares_percent`` of spare strands in a cable.
     ``fiber_school`` and ``joint_school``: how a new link is made. ``unit``: how lengths are shown at first.
     ``own_figures``: figures that stand in the place of the catalog's; ``own_prices`` likewise, in ``currency``.
+    ``own_modules``: modules from their datasheets, beside the catalog's applications.
     """
 
     margin_db: Annotated[float, Field(ge=0, le=20, allow_inf_nan=False)] = Field(
@@ -58,6 +60,7 @@ class HouseRules(Frozen):
     joint_school: JointSchool = Field(default_factory=_default("joint_school"))
     unit: LengthUnit = Field(default_factory=_default("unit"))
     own_figures: Annotated[tuple[OwnFigure, ...], Field(max_length=500)] = ()
+    own_modules: Annotated[tuple[Datasheet, ...], Field(max_length=200)] = ()
     own_prices: Annotated[tuple[OwnPrice, ...], Field(max_length=2000)] = ()
     currency: Annotated[str, Field(max_length=12)] = "units"
 
@@ -80,6 +83,9 @@ def describe_change(before: HouseRules, after: HouseRules) -> str:
         f"own figure {f.value:g} for {f.figure} of {f.name}" for f in after.own_figures if known.get(f.key) != f
     ]
     words += [f"{f.figure} of {f.name} restored" for f in before.own_figures if f.key not in wanted]
+    before_sheets, sheets = {m.name: m for m in before.own_modules}, {m.name: m for m in after.own_modules}
+    words += [f"module {m.name} from its datasheet" for m in after.own_modules if before_sheets.get(m.name) != m]
+    words += [f"module {m.name} taken out" for m in before.own_modules if m.name not in sheets]
     priced, paid = {p.item: p for p in before.own_prices}, {p.item: p for p in after.own_prices}
     words += [f"price of {p.item} {p.price:g}" for p in after.own_prices if priced.get(p.item) != p]
     words += [f"price of {p.item} restored" for p in before.own_prices if p.item not in paid]
@@ -95,11 +101,13 @@ def house_catalog(catalog: Catalog, house: HouseRules) -> Catalog:
     Raises:
         CatalogError: an own figure that the catalog has no place for.
     """
-    return _house_catalog(catalog, house.profile, house.own_figures)
+    return _house_catalog(catalog, house.profile, house.own_figures, house.own_modules)
 
 
 @lru_cache(maxsize=16)
-def _house_catalog(catalog: Catalog, profile: Profile, figures: tuple[OwnFigure, ...]) -> Catalog:
-    shown = with_own(catalog, figures)
+def _house_catalog(
+    catalog: Catalog, profile: Profile, figures: tuple[OwnFigure, ...], modules: tuple[Datasheet, ...]
+) -> Catalog:
+    shown = with_datasheets(with_own(catalog, figures), modules)
     stand_ins = {name: shown.allowance(other) for name, other in _STAND_INS[profile].items()}
     return replace(shown, allowances={**shown.allowances, **stand_ins}) if stand_ins else shown

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
-
 from passerelle.core.budget.loss import Direction, LossSummary, LossTerm, loss_terms, summarize
+from passerelle.core.budget.measured import as_measured, reading_findings
 from passerelle.core.budget.power import (
     DirectedLoss,
     Limit,
@@ -12,6 +11,7 @@ from passerelle.core.budget.power import (
     ReceiverWindow,
     launch_dbm,
     limits,
+    limits_between,
     power_along,
     receiver_window,
 )
@@ -19,8 +19,18 @@ from passerelle.core.budget.reach import governing_row, missing_inputs, reach_fi
 from passerelle.core.budget.verdicts import light_findings
 from passerelle.core.catalog.records import Application
 from passerelle.core.catalog.shelves import Catalog
-from passerelle.core.findings import Effect, Finding, Fix, Severity, Verdict, note
+from passerelle.core.findings import (
+    Effect,
+    Finding,
+    Fix,
+    Severity,
+    Verdict,
+    note,
+    rests_on_estimate,
+    verdict_words,
+)
 from passerelle.core.house import HouseRules, house_catalog
+from passerelle.core.kept import Kept
 from passerelle.core.link.candidates import undecided_glass, variants
 from passerelle.core.link.chain import Link, glass, length_m, modules, on_copper
 from passerelle.core.link.edits import EditError, apply_edits
@@ -28,14 +38,17 @@ from passerelle.core.link.elements import Cord
 from passerelle.core.link.names import check_names
 from passerelle.core.match.copper import copper_review
 from passerelle.core.match.joints import Joint, joints
+from passerelle.core.match.lengths import estimated_lengths
 from passerelle.core.match.mating import mating_findings
 from passerelle.core.match.ports import port_findings
 from passerelle.core.polarity.trace import Lane, polarity_findings, trace
 from passerelle.core.repairs.cures import candidate_cures
+from passerelle.core.repairs.light import pads
 from passerelle.core.sources import Frozen
-from passerelle.core.stages import Stage, stage_of
+from passerelle.core.stages import ESTIMATED_LENGTH, Stage, stage_of
 from passerelle.core.units import format_db
 
+COUNTED = ("fiber", "reading")
 BRIGHT_CODES = ("light.too_bright", "light.damage")
 MAX_FIXES = 4
 _WEIGHT = {Severity.DAMAGE: 0, Severity.FAIL: 1, Severity.CAUTION: 2, Severity.NOTE: 3}
@@ -70,12 +83,14 @@ class Review(Frozen):
     """All that can be said of a link. Losses and margins in dB, lengths in m.
 
     ``reach_m`` is how far a link without glass may go from port to port; None for glass, whose limits differ.
+    ``as_measured``: a reading that decides stands in the place of terms of the loss.
     ``complete`` is false when a piece's length, grade or figure is missing, so that sums are lower bounds and
     no margin is given.
     """
 
     verdict: Verdict
     on_estimate: bool
+    as_measured: bool = False
     headline: str
     applications: tuple[str, ...]
     rate_mbps: int | None
@@ -96,14 +111,15 @@ class Review(Frozen):
         """The first stage of the job that still has work on this link."""
         keeps = (Verdict.DAMAGE, Verdict.FAIL, Verdict.UNKNOWN)
         return stage_of(
-            (f.code for f in self.findings if f.best in keeps), judged=self.verdict is not Verdict.UNKNOWN
+            ((f.code, f.best is Verdict.UNKNOWN) for f in self.findings if f.best in keeps),
+            judged=self.verdict is not Verdict.UNKNOWN,
+            estimated=any(f.code == ESTIMATED_LENGTH for f in self.findings),
         )
 
     @property
     def verdict_text(self) -> str:
-        """The verdict in words: ``pass``, ``pass on estimate``, ``fail``."""
-        shaky = self.on_estimate and self.verdict in (Verdict.PASS, Verdict.MARGINAL)
-        return f"{self.verdict.value} on estimate" if shaky else self.verdict.value
+        """The verdict in words: ``pass``, ``pass on estimate``, ``fail``, ``pass as measured``."""
+        return verdict_words(self.verdict, on_estimate=self.on_estimate, as_measured=self.as_measured)
 
 
 def review(
@@ -184,14 +200,16 @@ def examine(link: Link, catalog: Catalog, house: HouseRules, *, detail: bool = T
     lanes = trace(link, touching, steps=detail)
     missing = missing_inputs(link)
     directions = _directions(link, touching, catalog, detail)
-    measured = {t.at for d in directions[:1] for t in d.terms if t.part == "fiber"}
-    known = not missing and all(piece.id in measured for piece in glass(link))
+    counted = {at for d in directions[:1] for t in d.terms for at in (t.at, *t.covers) if t.part in COUNTED}
+    known = not missing and all(piece.id in counted for piece in glass(link))
     complete = known and len(ends) == 2 and all(j.kind != "open" for j in touching)
     findings = [
         *mating_findings(link, touching, catalog),
         *port_findings(link, touching, catalog),
         *polarity_findings(link, lanes),
         *missing,
+        *estimated_lengths(link),
+        *reading_findings(link),
         *(f for name in applications for f in reach_findings(link, catalog.application(name), catalog, house)),
     ]
     deciding = None
@@ -201,7 +219,7 @@ def examine(link: Link, catalog: Catalog, house: HouseRules, *, detail: bool = T
         deciding = _deciding([limit for limit, _ in all_limits])
         if deciding and house.profile == "typical field":
             findings += _typical(all_limits)
-    findings.sort(key=lambda finding: (_rank(finding), finding.code, finding.at))
+    findings.sort(key=_order)
     verdict = min((f.best for f in findings if f.best), key=lambda v: v.rank, default=Verdict.PASS)
     if verdict is Verdict.PASS and deciding is None:
         verdict = Verdict.UNKNOWN
@@ -209,7 +227,12 @@ def examine(link: Link, catalog: Catalog, house: HouseRules, *, detail: bool = T
     mixed = any(f.code == "application.mixed" for f in findings)
     return Review(
         verdict=verdict,
-        on_estimate=complete and (mixed or any(limit.on_estimate for d in directions for limit in d.limits)),
+        on_estimate=rests_on_estimate(
+            verdict,
+            findings,
+            figures_do=complete and (mixed or any(limit.on_estimate for d in directions for limit in d.limits)),
+        ),
+        as_measured=any(t.part == "reading" for d in directions for t in d.terms),
         headline=_headline(verdict, findings, deciding),
         applications=applications,
         rate_mbps=min((catalog.application(n).rate_mbps for n in applications), default=None),
@@ -226,18 +249,25 @@ def examine(link: Link, catalog: Catalog, house: HouseRules, *, detail: bool = T
     )
 
 
-@lru_cache(maxsize=2048)
+_COPPER: Kept[Review] = Kept(16)
+
+
 def _on_copper(link: Link, catalog: Catalog, house: HouseRules) -> Review:
-    """The review of a link without glass: no loss in dB, no light, no margin but metres."""
+    """The review of a link without glass, kept: it is asked for each fix anew."""
+    return _COPPER.get((link, catalog, house), lambda: _copper_reviewed(link, catalog, house))
+
+
+def _copper_reviewed(link: Link, catalog: Catalog, house: HouseRules) -> Review:
+    """No loss in dB, no light, no margin but metres."""
     found = copper_review(link, catalog)
-    findings = sorted(found.findings, key=lambda finding: (_rank(finding), finding.code, finding.at))
+    findings = sorted(found.findings, key=_order)
     verdict = min((f.best for f in findings if f.best), key=lambda v: v.rank, default=Verdict.PASS)
     reaches = next((f.what for f in findings if f.code == "copper.reaches"), None)
     if verdict is Verdict.PASS and reaches is None:
         verdict = Verdict.UNKNOWN
     return Review(
         verdict=verdict,
-        on_estimate=found.on_estimate,
+        on_estimate=rests_on_estimate(verdict, findings, figures_do=found.on_estimate),
         headline=(reaches if verdict is Verdict.PASS else None) or _headline(verdict, findings, None),
         applications=(found.name,) if found.name else (),
         rate_mbps=found.rate_mbps,
@@ -271,8 +301,11 @@ def _typical(all_limits: list[tuple[Limit, str]]) -> list[Finding]:
     ]
 
 
-def _rank(finding: Finding) -> tuple[int, int]:
-    return _WEIGHT[finding.severity], finding.best.rank if finding.best else 99
+def _order(finding: Finding) -> tuple[object, ...]:
+    """Worst first; among equals the cause before what follows from it: a broken reach row before the loss."""
+    follows = not finding.code.startswith("reach.")
+    best = finding.best.rank if finding.best else 99
+    return _WEIGHT[finding.severity], best, follows, finding.code, finding.at
 
 
 def _headline(verdict: Verdict, findings: list[Finding], deciding: Limit | None) -> str:
@@ -303,7 +336,7 @@ def _directions(
         ("left", b.id, a.id, catalog.application(b.application), catalog.application(a.application)),
     )
     cores = {catalog.fiber(piece.fiber[0]).core_um for piece in glass(link) if piece.fiber}
-    symmetric = a.application == b.application and len(cores) < 2
+    symmetric = a.application == b.application and len(cores) < 2 and not link.readings
     found: list[DirectionReview] = []
     for direction, sender, receiver, sends, receives in ways:
         if found and symmetric:
@@ -311,6 +344,7 @@ def _directions(
             kept = found[0].limits
         else:
             terms = loss_terms(link, touching, catalog, sends.wavelengths_nm, direction)
+            terms = as_measured(link, terms, sends.wavelengths_nm, direction)
             loss = DirectedLoss(direction, terms, summarize(terms, spread=detail))
             kept = _limits_between(link, sends, receives, loss)
         row = governing_row(sends, link)
@@ -335,19 +369,15 @@ def _directions(
 
 
 def _limits_between(link: Link, sends: Application, receives: Application, loss: DirectedLoss) -> tuple[Limit, ...]:
-    """Limits of the sender where the two belong together, of both where they work together; else none."""
-    if sends.speaks_to(receives):
-        pairs = [(sends, receives)]
-    elif receives.name in sends.interoperates:
-        pairs = [(sends, sends), (receives, receives)]
-    else:
+    """Limits of the sender where the two belong together, of this direction where they work together; else none."""
+    row, other = governing_row(sends, link), governing_row(receives, link)
+    if row is None:
         return ()
-    found: list[Limit] = []
-    for application, receiver in pairs:
-        row = governing_row(application, link)
-        if row is not None:
-            found += limits(application, receiver, row, loss)
-    return tuple(found)
+    if sends.speaks_to(receives):
+        return limits(sends, receives, row, loss)
+    if sends.works_with(receives) and other is not None:
+        return limits_between(sends, receives, (row, other), loss)
+    return ()
 
 
 def _with_fixes(link: Link, before: Review, finding: Finding, catalog: Catalog, house: HouseRules) -> Finding:
@@ -372,8 +402,32 @@ def _with_fixes(link: Link, before: Review, finding: Finding, catalog: Catalog, 
         offered.append(fix.model_copy(update={"effect": _effect(before, after)}))
     told: dict[str, object] = {"fixes": tuple(offered)}
     if finding.code in BRIGHT_CODES and not any(e.op == "insert" for fix in offered for e in fix.edits):
-        told["why"] = f"{finding.why} No fixed attenuator of the usual values keeps both limits on paper."
+        told["why"] = f"{finding.why} {_nearest_pad(link, catalog, house)}".strip()
     return finding.model_copy(update=told)
+
+
+def nearest_pad(link: Link, catalog: Catalog, house: HouseRules) -> str:
+    """Where no attenuator keeps both limits on paper: the nearest one, and what it leaves open at each end."""
+    return _nearest_pad(link, house_catalog(catalog, house), house)
+
+
+def _nearest_pad(link: Link, catalog: Catalog, house: HouseRules) -> str:
+    tried: list[tuple[float, float, float]] = []
+    for value_db, edits in pads(link, catalog):
+        after = _review(apply_edits(link, edits), catalog, house, with_fixes=False, detail=False)
+        every = [limit for direction in after.directions for limit in direction.limits]
+        dark = min((limit.margin_db for limit in every if limit.low_light), default=None)
+        bright = min((limit.margin_db for limit in every if not limit.low_light), default=None)
+        if dark is not None and bright is not None:
+            tried.append((value_db, dark, bright))
+    if not tried:
+        return ""
+    value_db, dark, bright = max(tried, key=lambda pad: min(pad[1], pad[2]))
+    return (
+        f"No fixed attenuator of the usual values keeps both limits on paper. The nearest, {value_db:g} dB, leaves "
+        f"{format_db(dark, 2)} against too little light and {format_db(bright, 2)} against too much: measure the "
+        "loss, then choose."
+    )
 
 
 def _no_better(before: Review, after: Review) -> bool:

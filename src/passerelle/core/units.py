@@ -73,6 +73,11 @@ def parse_length(text: str, default_unit: str = "m") -> float:
     return round(total, 6)
 
 
+def typed_length(value: object) -> object:
+    """A length as a field takes it: text is read as a technician types it, anything else is left as it is."""
+    return parse_length(value) if isinstance(value, str) else value
+
+
 def _unit_size(unit: str, text: str) -> float:
     name = _SPELLINGS.get(unit, unit)
     if name not in _METRES_PER_UNIT:
@@ -112,30 +117,41 @@ def format_length(length_m: float, unit: str = "m") -> str:
     return f"{length_m:.0f} m" if length_m >= 100 or length_m == int(length_m) else f"{length_m:.1f} m"
 
 
-def format_db(value_db: float) -> str:
-    """Write a margin with its sign and one decimal, rounded towards the worse: ``+3.2 dB``, ``-0.1 dB``.
+def format_db(value_db: float, digits: int = 1) -> str:
+    """Write a margin with its sign, rounded towards the worse: ``+3.2 dB``, with two digits ``−0.08 dB``.
 
-    A margin is never shown better than it is, so a small negative one does not read as zero.
+    A margin is never shown better than it is, so a small negative one does not read as zero. Lists show one digit,
+    sums that a person checks by hand two.
     """
-    shown = math.floor(round(value_db, 9) * 10) / 10
-    return f"{shown:+.1f} dB".replace("-0.0", "+0.0").replace("-", "−")
+    scale = 10**digits
+    shown = math.floor(round(value_db, 9) * scale) / scale
+    zero = f"{0:.{digits}f}"
+    return f"{shown:+.{digits}f} dB".replace(f"-{zero} ", f"+{zero} ").replace("-", "−")
+
+
+_RATE = re.compile(
+    r"(?:(?P<value>\d+(?:[.,]\d+)?)\s*)?"
+    r"(?:(?P<unit>[gm])(?:ig(?:s|abits?)?|egabits?|be|b|bit)?(?:ethernet)?(?:\s*(?:/\s*s|ps|e))?)?",
+    re.IGNORECASE,
+)
 
 
 def parse_rate(text: str) -> int:
-    """Read a data rate in Mb/s: ``10G``, ``10 Gb/s``, ``100M``; a bare number of 100 or more is Mb/s.
+    """Read a data rate in Mb/s: ``10G``, ``10 Gb/s``, ``10 gig``, ``gigabit``; a bare number from 100 on is Mb/s.
 
     Raises:
         UnitError: not a rate, or a bare number that could mean either.
 
-    >>> parse_rate("10 Gb/s")
-    10000
+    >>> parse_rate("10 Gb/s"), parse_rate("10 gig"), parse_rate("gigabit")
+    (10000, 10000, 1000)
     """
-    found = re.fullmatch(r"(\d+(?:[.,]\d+)?)\s*(?:([gm])(?:b|bit)?(?:/s|ps)?)?", text.strip(), re.IGNORECASE)
-    if not found:
+    found = _RATE.fullmatch(text.strip())
+    if not found or not found[0]:
         raise UnitError(f"'{text}' is not a speed: write for example 10G, 10 Gb/s or 100M")
-    value, unit = float(found[1].replace(",", ".")), (found[2] or "").lower()
+    unit = (found["unit"] or "").lower()
+    value = float((found["value"] or "1").replace(",", "."))
     if not unit and value < 100:
-        raise UnitError(f"'{text}' can mean {found[1]} Gb/s or {found[1]} Mb/s: write {found[1]}G or {found[1]}M")
+        raise UnitError(f"'{text}' can mean {text} Gb/s or {text} Mb/s: write {text}G or {text}M")
     rate = round(value * (1000 if unit == "g" else 1))
     if not 1 <= rate <= 1_000_000:
         raise UnitError(f"'{text}' is no speed that anything here runs at: write for example 10G")

@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from datetime import date
 
 from passerelle.core.catalog.records import Space
 from passerelle.core.catalog.shelves import Catalog, load_catalog
 from passerelle.core.link.build import LinkEnd, build_link, cage_for
 from passerelle.core.link.chain import Link, with_ids
-from passerelle.core.link.edits import Edit, Insert, Remove, SetFields, apply_edits
+from passerelle.core.link.edits import Edit, Insert, Measure, Remove, SetFields, apply_edits
 from passerelle.core.link.elements import Cord, Outlet, Panel, Pigtail, Plug, Port, Splice, Twisted
+from passerelle.core.link.readings import Reading
 from passerelle.demo.plant import ride
 
 PROJECT_NAME = "Port-Aubier"
@@ -41,7 +43,34 @@ def demo_links() -> list[Link]:
         _dock_freezer,
         _weighbridge_copper,
     )
-    return ride([make(catalog) for make in makers])
+    return [_read(link) for link in ride([make(catalog) for make in makers])]
+
+
+def _read(link: Link) -> Link:
+    """The link with the readings that came with it; they are of the strands that it rides on."""
+    return apply_edits(link, _READINGS.get(link.name, ()))
+
+
+_READINGS: dict[str, tuple[Edit, ...]] = {
+    "Pump house": (
+        Measure(
+            reading=Reading(
+                value_db=9.1,
+                start="run-1",
+                end="run-1",
+                near_joint=True,
+                far_joint=True,
+                wavelength_nm=1550,
+                direction="both",
+                method="light source and power meter",
+                reference="one cord",
+                taken_on=date(2026, 9, 14),
+                uncertainty_db=0.3,
+                note="handed over with the pair",
+            )
+        ),
+    ),
+}
 
 
 def _ends(
@@ -231,7 +260,7 @@ def _pump_house(catalog: Catalog) -> Link:
     link = build_link("Pump house", near, far, "10GBASE-ER", ("OS2",), 34000, catalog, wanted_rate_mbps=10000)
     return _noted(
         link,
-        "Rented pair upstream. On paper the cable may lose too much or too little: ask its owner for readings.",
+        "Rented pair upstream. On paper the cable may lose too much: its owner's reading, by both panels, decides.",
         SetFields(element="run-1", values={"label": "rented pair, upstream"}),
     )
 

@@ -6,8 +6,10 @@ Ways that come in without a length get the geodesic one of their line and a stat
 from __future__ import annotations
 
 import json
+import math
 import re
-from itertools import pairwise
+from collections.abc import Iterable, Iterator
+from itertools import pairwise, product
 from typing import Any
 
 from pydantic import ValidationError
@@ -15,6 +17,7 @@ from pydantic import ValidationError
 from passerelle.core.plant.positions import geodesic_m
 from passerelle.core.plant.site import Place, Plant, PlantError, Way
 from passerelle.core.sources import Frozen
+from passerelle.exchange.holdable import UnheldTextError, check_texts
 
 DEFAULT_SLACK_PERCENT = 5.0
 MAX_FEATURES = 25_000
@@ -68,8 +71,11 @@ def read_geojson(text: str, plant: Plant, slack_percent: float = DEFAULT_SLACK_P
     """
     try:
         raw = json.loads(text)
-    except (json.JSONDecodeError, RecursionError) as error:
-        raise GeoError(f"this is not JSON: {error}") from error
+        check_texts(raw)
+    except UnheldTextError as error:
+        raise GeoError(str(error)) from error
+    except (ValueError, RecursionError) as error:
+        raise GeoError(f"this is not JSON that can be read: {error}") from error
     features = raw.get("features") if isinstance(raw, dict) and raw.get("type") == "FeatureCollection" else None
     if not isinstance(features, list):
         raise GeoError("a GeoJSON FeatureCollection is expected: {'type': 'FeatureCollection', 'features': [...]}")
@@ -82,6 +88,37 @@ def read_geojson(text: str, plant: Plant, slack_percent: float = DEFAULT_SLACK_P
     return reader.done()
 
 
+class _Standing:
+    """Where places stand, in cells of two metres, so that those near a point are found without asking all."""
+
+    def __init__(self, places: Iterable[Place]) -> None:
+        self._cells: dict[tuple[int, ...], dict[str, Place]] = {}
+        self._cell_of: dict[str, tuple[int, ...]] = {}
+        for place in places:
+            self.add(place)
+
+    def add(self, place: Place) -> None:
+        """Put a place where it stands now, out of where it stood."""
+        if place.id in self._cell_of:
+            del self._cells[self._cell_of.pop(place.id)][place.id]
+        if place.latitude is not None and place.longitude is not None:
+            cell = self._cell_of[place.id] = _cell(place.latitude, place.longitude)
+            self._cells.setdefault(cell, {})[place.id] = place
+
+    def around(self, latitude: float, longitude: float) -> Iterator[Place]:
+        """The places within two metres of a point, and some a little farther."""
+        x, y, z = _cell(latitude, longitude)
+        for near in product((x - 1, x, x + 1), (y - 1, y, y + 1), (z - 1, z, z + 1)):
+            yield from self._cells.get(near, {}).values()
+
+
+def _cell(latitude: float, longitude: float) -> tuple[int, ...]:
+    """The cell of two metres on a sphere of the earth's size; a metre there is a metre to within one percent."""
+    north, east = math.radians(latitude), math.radians(longitude)
+    spot = math.cos(north) * math.cos(east), math.cos(north) * math.sin(east), math.sin(north)
+    return tuple(math.floor(one * 6_371_000 / 2) for one in spot)
+
+
 class _Reader:
     """Takes one feature after the other, points before lines."""
 
@@ -91,6 +128,7 @@ class _Reader:
         self.new_places: list[str] = []
         self.new_ways: list[str] = []
         self.measured: list[str] = []
+        self.standing = _Standing(self.places.values())
 
     def take(self, kind: str, feature: Any, where: str) -> None:
         geometry = feature.get("geometry") if isinstance(feature, dict) else None
@@ -122,6 +160,7 @@ class _Reader:
         if row.id not in self.places:
             self.new_places.append(row.id)
         self.places[row.id] = row
+        self.standing.add(row)
 
     def way(self, values: dict[str, Any], points: list[tuple[float, float]], where: str) -> None:
         if len(points) < 2:
@@ -145,10 +184,8 @@ class _Reader:
 
     def near(self, point: tuple[float, float], where: str, which: str) -> str:
         """The place within a metre of a point."""
-        for place in self.places.values():
-            if place.latitude is None or place.longitude is None:
-                continue
-            if geodesic_m(place.latitude, place.longitude, point[1], point[0]) <= 1.0:
+        for place in self.standing.around(point[1], point[0]):
+            if geodesic_m(place.latitude or 0.0, place.longitude or 0.0, point[1], point[0]) <= 1.0:
                 return place.id
         raise GeoError(
             f"{where}: no place stands at the {which} point of this line: add it, or name it as a property"
@@ -174,11 +211,10 @@ def _points(line: Any, where: str) -> list[tuple[float, float]]:
         numbers = [n for n in point[:2] if type(n) in (int, float)] if isinstance(point, list) else []
         if len(numbers) < 2:
             raise GeoError(f"{where}: longitude and latitude are expected, in degrees")
+        if not (-180 <= numbers[0] <= 180 and -90 <= numbers[1] <= 90):
+            said = ", ".join(str(n)[:12] for n in numbers)
+            raise GeoError(f"{where}: {said} is no longitude and latitude: longitude comes first")
         longitude, latitude = map(float, numbers)
-        if not (-180 <= longitude <= 180 and -90 <= latitude <= 90):
-            raise GeoError(
-                f"{where}: {longitude:g}, {latitude:g} is no longitude and latitude: longitude comes first"
-            )
         found.append((longitude, latitude))
     return found
 

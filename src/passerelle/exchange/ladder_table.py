@@ -36,7 +36,7 @@ def table(links: Iterable[tuple[Link, Figures]]) -> list[tuple[Cell, ...]]:
                 figures.length_m,
                 _rounded(figures.worst_db),
                 _rounded(figures.expected_db),
-                _rounded(figures.margin_db),
+                _rounded(None if figures.verdict == "damage" else figures.margin_db),
                 figures.verdict_text,
                 neutral(link.notes),
             )

@@ -10,6 +10,7 @@ from passerelle.core.plant.pulling import duct_fill
 from passerelle.core.plant.site import Cable, Plant, Way
 from passerelle.core.plant.strips import Strip, strip_plan
 from passerelle.core.units import format_length
+from passerelle.exchange.holdable import held
 from passerelle.exchange.sheet import Sheet
 
 ROW, LEFT, RIGHT, BAR, TOP = 52.0, 140.0, 190.0, 16.0, 46.0
@@ -151,7 +152,7 @@ def as_svg(drawing: Drawing) -> str:
     lines = [
         f'<svg xmlns="http://www.w3.org/2000/svg" {size} viewBox="0 0 {drawing.width:.0f} {drawing.height:.0f}" '
         f'font-family="Atkinson Hyperlegible Next, sans-serif" fill="{INK}">',
-        f"<title>{escape(drawing.title)}</title>",
+        f"<title>{escape(held(drawing.title))}</title>",
         f'<rect width="100%" height="100%" fill="{PAPER}"/>',
     ]
     return "\n".join([*lines, *map(_svg, drawing.shapes), "</svg>", ""])
@@ -168,7 +169,7 @@ def _svg(shape: Box | Line | Words) -> str:
     weight = ' font-weight="600"' if shape.bold else ""
     anchor = f" text-anchor={quoteattr(shape.anchor)}" if shape.anchor != "start" else ""
     place = f'x="{shape.x:.1f}" y="{shape.y:.1f}" font-size="{shape.size:g}"'
-    return f"<text {place}{weight}{anchor}>{escape(shape.text)}</text>"
+    return f"<text {place}{weight}{anchor}>{escape(held(shape.text))}</text>"
 
 
 def as_pdf(drawing: Drawing) -> bytes:

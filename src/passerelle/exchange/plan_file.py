@@ -3,95 +3,42 @@
 from __future__ import annotations
 
 import json
-from typing import Annotated, Any, Literal
+from typing import Any, Literal
 
-from pydantic import AwareDatetime, Field, ValidationError, model_validator
+from pydantic import Field, ValidationError, model_validator
 
 from passerelle.core.catalog.shelves import Catalog, CatalogError
 from passerelle.core.house import HouseRules, house_catalog
 from passerelle.core.link.chain import Link, with_ids
 from passerelle.core.link.edits import EditError
+from passerelle.core.link.elements import PIECE_KINDS
 from passerelle.core.link.names import check_names
 from passerelle.core.plant.riders import check_strands, laid
 from passerelle.core.plant.site import Plant, PlantError, check_plant_names
 from passerelle.core.sources import Frozen
+from passerelle.exchange.holdable import UnheldTextError, check_texts, held_json
+from passerelle.exchange.plan_history import HistoryError, PlanHistory, check_history, with_records
 
 FORMAT = "passerelle-plan"
-VERSION = 4
-OLDER = (1, 2, 3)
+VERSION = 6
+OLDER = (1, 2, 3, 4, 5)
 
 
 class PlanFileError(ValueError):
     """A plan file that cannot be read. The message names the place in the file and what was expected."""
 
 
-class LinkStep(Frozen):
-    """What an entry of the history did to one link; None where the link did not exist."""
-
-    entity: Literal["link"] = "link"
-    link_id: int
-    position: int
-    before: Link | None
-    after: Link | None
-
-
-class RulesStep(Frozen):
-    """What an entry did to the house rules."""
-
-    entity: Literal["project"] = "project"
-    before: HouseRules
-    after: HouseRules
-
-
-class ProjectName(Frozen):
-    """A project's name."""
-
-    name: str = Field(min_length=1, max_length=120)
-
-
-class NameStep(Frozen):
-    """What an entry did to the project's name."""
-
-    entity: Literal["name"] = "name"
-    before: ProjectName
-    after: ProjectName
-
-
-class PlantStep(Frozen):
-    """What an entry did to the plant."""
-
-    entity: Literal["plant"] = "plant"
-    before: Plant
-    after: Plant
-
-
-class PlanEntry(Frozen):
-    """One entry of the history: when, what in words, and what it did."""
-
-    at: AwareDatetime
-    label: str = Field(max_length=300)
-    link_id: int | None = None
-    state: Literal["done", "undone", "dropped"]
-    changes: tuple[Annotated[LinkStep | RulesStep | NameStep | PlantStep, Field(discriminator="entity")], ...]
-
-
-class PlanHistory(Frozen):
-    """The history of a project, oldest first. ``numbers`` are those of the plan's links, in their order."""
-
-    numbers: tuple[int, ...]
-    entries: tuple[PlanEntry, ...]
-
-
 class PlanFile(Frozen):
     """A project's name, house rules and links, and its history by choice. Lengths in metres, losses in dB.
 
     Version 1 had two house rules, no history, and pieces without protection classes and variable attenuators,
-    version 2 no plant, version 3 a plant without positions, taps, devices and order lines; they are read as a
-    version 4 that leaves these out.
+    version 2 no plant, version 3 a plant without positions, taps, devices and order lines, version 4 no readings
+    and no modules from datasheets, version 5 a history whose steps hold their contents; they are read as a version
+    6 that leaves these out.
     """
 
     format: Literal["passerelle-plan"] = "passerelle-plan"
-    version: Literal[4] = 4
+    version: Literal[6] = 6
     name: str = Field(min_length=1, max_length=120)
     house_rules: HouseRules = Field(default_factory=HouseRules)
     links: tuple[Link, ...]
@@ -118,7 +65,24 @@ def write_plan(
     content = plan.model_dump(mode="json")
     if history is None:
         del content["history"]
-    return json.dumps(content, indent=1, ensure_ascii=False) + "\n"
+    return held_json(_laid_out(content)) + "\n"
+
+
+def _laid_out(value: Any, depth: int = 0) -> str:
+    """JSON with one line for each link, record or entry, so that a large plan stays small and can be compared."""
+    held: list[tuple[str, Any]] = []
+    if isinstance(value, dict) and depth < 2:
+        held = [(json.dumps(key, ensure_ascii=False) + ": ", one) for key, one in value.items()]
+    elif isinstance(value, list) and depth < 3 and any(isinstance(one, dict) for one in value):
+        held = [("", one) for one in value]
+    if not held:
+        return json.dumps(value, ensure_ascii=False, separators=(", ", ": ") if depth < 2 else (",", ":"))
+    begin, end = "{}" if isinstance(value, dict) else "[]"
+    pad = "\n" + " " * (depth + 1)
+    lines = ",".join(
+        f"{pad}{key}{_laid_out(one, 3 if isinstance(value, list) else depth + 1)}" for key, one in held
+    )
+    return begin + lines + "\n" + " " * depth + end
 
 
 def read_plan(text: str, catalog: Catalog) -> PlanFile:
@@ -134,9 +98,17 @@ def read_plan(text: str, catalog: Catalog) -> PlanFile:
         raise PlanFileError(f"{where}: this is not JSON: {error.msg}") from error
     except RecursionError as error:
         raise PlanFileError("the file is nested too deeply to be a plan file") from error
+    except ValueError as error:
+        raise PlanFileError("a number in the file has thousands of digits: that is no measure") from error
+    try:
+        check_texts(raw)
+    except UnheldTextError as error:
+        raise PlanFileError(str(error)) from error
     _check_head(raw)
     if raw["version"] in OLDER:
         raw = {**raw, "version": VERSION}
+        if isinstance(raw.get("history"), dict):
+            raw["history"] = with_records(raw["history"])
     try:
         plan = PlanFile.model_validate(raw)
     except ValidationError as error:
@@ -144,10 +116,14 @@ def read_plan(text: str, catalog: Catalog) -> PlanFile:
         where = _path(first["loc"])
         message = first["msg"].removeprefix("Value error, ")
         raise PlanFileError(f"{where}: {message}" if where else message) from error
+    try:
+        shown = house_catalog(catalog, plan.house_rules)
+    except CatalogError as error:
+        raise PlanFileError(f"house_rules.own_figures: {error}") from error
     links = tuple(with_ids(link) for link in plan.links)
     for number, link in enumerate(links):
         try:
-            check_names(link, catalog)
+            check_names(link, shown)
         except EditError as error:
             raise PlanFileError(f"links[{number}] '{link.name}', {error.field}: {error}") from error
     try:
@@ -157,9 +133,10 @@ def read_plan(text: str, catalog: Catalog) -> PlanFile:
     except PlantError as error:
         raise PlanFileError(f"plant.{error.field}: {error}") from error
     try:
-        house_catalog(catalog, plan.house_rules)
-    except CatalogError as error:
-        raise PlanFileError(f"house_rules.own_figures: {error}") from error
+        if plan.history:
+            check_history(plan.history, links, plan.plant, plan.house_rules, catalog)
+    except HistoryError as error:
+        raise PlanFileError(str(error)) from error
     return plan.model_copy(update={"links": links})
 
 
@@ -175,11 +152,10 @@ def _check_head(raw: Any) -> None:
 def _path(location: tuple[int | str, ...]) -> str:
     """``links[3].elements[2].length_m`` from the pieces that the validator gives."""
     changes = {"link", "project", "name", "plant"}
-    pieces = {"port", "module", "cord", "panel", "run", "splice", "pigtail", "attenuator"}
     path = ""
     for part in location:
         if isinstance(part, int):
             path += f"[{part}]"
-        elif not (path.endswith("]") and part in changes | pieces):  # a union's tag is no place in the file
+        elif not (path.endswith("]") and part in changes | PIECE_KINDS):  # a union's tag is no place in the file
             path += f".{part}" if path else part
     return path

@@ -79,7 +79,7 @@ def strand_rows(
     rows: list[tuple[Cell, ...]] = [
         (cable.id, row.number, row.tube, row.tube_color, row.position, row.color, neutral(row.use or "free"))
         for cable in plant.cables
-        for row in strand_map(cable, uses[cable.id], catalog.marks.strands.order)
+        for row in strand_map(cable, uses[cable.id], catalog.marks.strands)
     ]
     return STRAND_HEAD, rows
 
@@ -257,7 +257,10 @@ class _Strands:
         cable = self.plant.cable_of.get(values["cable"])
         if cable is None:
             raise CellError("cable", f"there is no cable '{values['cable']}'")
-        if not values["strand"].isdecimal() or not 1 <= int(values["strand"]) <= cable.strands:
+        if (
+            not (values["strand"].isascii() and values["strand"].isdecimal())
+            or not 1 <= int(values["strand"]) <= cable.strands
+        ):
             raise CellError("strand", f"'{values['strand']}': {cable.name} has strands 1 to {cable.strands}")
         strand, use = int(values["strand"]), values["use"]
         rides = self.uses[cable.id].taken.get(strand, "")

@@ -11,13 +11,15 @@ from passerelle.core.catalog.copper import CATEGORIES
 from passerelle.core.catalog.records import SPACES
 from passerelle.core.catalog.shelves import Catalog, CatalogError
 from passerelle.core.house import HouseRules
+from passerelle.core.link.build import NEW_GRADES
 from passerelle.core.plant.site import Plant
+from passerelle.core.selection.identify import grades_called
 from passerelle.core.selection.placed import placed
 from passerelle.core.selection.question import Option, answer, closest
 from passerelle.core.selection.wish import PortWish, Question, RankBy
 from passerelle.core.sources import Frozen
 from passerelle.core.units import UnitError, format_db, parse_length, parse_rate
-from passerelle.exchange.table_in import BadLine, CellError, Table, matched, values_of
+from passerelle.exchange.table_in import BadLine, CellError, Table, matched, unmatched, values_of
 from passerelle.exchange.table_out import Cell, neutral
 
 Value = TypeVar("Value")
@@ -31,6 +33,7 @@ FIELDS = (
     "speed",
     "later",
     "glass",
+    "new glass",
     "strands",
     "near",
     "far",
@@ -55,13 +58,14 @@ HEAD = (
     "reason",
 )
 _ALIASES = {
-    "from": ("from", "near place", "a end"),
-    "to": ("to", "far place", "b end"),
-    "length": ("length", "distance", "how far", "length m"),
+    "from": ("from", "near place", "a end", "building a", "place a", "site a", "start"),
+    "to": ("to", "far place", "b end", "building b", "place b", "site b", "end"),
+    "length": ("length", "distance", "how far", "length m", "length (m)", "route length", "route length (m)"),
     "tolerance": ("tolerance", "tolerance %", "±", "estimated %"),
-    "speed": ("speed", "rate", "how fast"),
+    "speed": ("speed", "rate", "how fast", "needed", "wanted", "wanted speed"),
     "later": ("later", "later speed", "in 5 years"),
-    "glass": ("glass", "fiber", "fibre", "grade"),
+    "glass": ("glass", "glass there", "fiber there", "fibre there", "existing fiber", "existing fibre"),
+    "new glass": ("new glass", "glass wanted", "new fiber", "new fibre", "wanted fiber", "wanted fibre"),
     "strands": ("strands",),
     "near": ("near", "port here", "near cage"),
     "far": ("far", "port there", "far cage"),
@@ -84,10 +88,15 @@ class Answered(Frozen):
 
 
 class AnsweredTable(Frozen):
-    """What some lines of a table got: matched columns, the answers, every bad line, how many lines there are."""
+    """What some lines of a table got: matched columns, the answers, every bad line, how many lines there are.
+
+    ``unknown`` are the columns that no field was matched to: nothing of them is used.
+    """
 
     columns: tuple[str, ...]
     mapping: dict[str, str]
+    unknown: tuple[str, ...]
+    fields: tuple[str, ...] = FIELDS
     lines: int
     answered: tuple[Answered, ...]
     problems: tuple[BadLine, ...]
@@ -125,6 +134,7 @@ def answer_lines(
     return AnsweredTable(
         columns=table.columns,
         mapping=found,
+        unknown=unmatched(table.columns, found),
         lines=len(table.lines),
         answered=tuple(answered),
         problems=tuple(problems),
@@ -138,6 +148,8 @@ def _answered(line: int, question: Question, catalog: Catalog, house: HouseRules
     if not best and found.ruled_out:
         out = closest(found.ruled_out, question, catalog, house)
         none = f"Nothing answers: {out.key}: {out.reason}"
+    if not best and found.helps:
+        none = f"{none} What would: {'; '.join(f'{one.words}: {one.answers}' for one in found.helps[:3])}."
     return Answered(
         line=line,
         from_place=question.from_place,
@@ -152,7 +164,7 @@ def _question(values: dict[str, str], catalog: Catalog, unit: str, rank_by: Rank
     for field in NEEDED:
         if not values.get(field):
             raise CellError(field, f"'{field}' is empty")
-    glass = tuple(part.strip() for part in values.get("glass", "").split(" or ") if part.strip())
+    glass, new = values.get("glass", ""), values.get("new glass", "")
     later = values.get("later", "")
     try:
         return Question(
@@ -162,7 +174,8 @@ def _question(values: dict[str, str], catalog: Catalog, unit: str, rank_by: Rank
             rate_mbps=_read("speed", values["speed"], parse_rate),
             later_mbps=_read("later", later, parse_rate) if later else None,
             tolerance_percent=_read("tolerance", values.get("tolerance", "").rstrip("% ") or "0", _percent),
-            fiber=tuple(_read("glass", name, lambda text: catalog.fiber(text).name) for name in glass),
+            fiber=_read("glass", glass, lambda text: grades_called(text, catalog)) if glass else (),
+            grade=_read("new glass", new, lambda text: _newest(grades_called(text, catalog))) if new else "",
             strands=1 if values.get("strands") == "1" else 2,
             near=PortWish(cage=_cage("near", values, catalog), free=_ports("near ports", values)),
             far=PortWish(cage=_cage("far", values, catalog), free=_ports("far ports", values)),
@@ -177,6 +190,11 @@ def _question(values: dict[str, str], catalog: Catalog, unit: str, rank_by: Rank
         names = {"from_place": "from", "to_place": "to", "length_m": "length", "tolerance_percent": "tolerance"}
         field = str(first["loc"][0])
         raise CellError(names.get(field, field), str(first["msg"]).removeprefix("Value error, ")) from error
+
+
+def _newest(grades: tuple[str, ...]) -> str:
+    """Of the grades that are meant the one that is pulled today, else the best."""
+    return next((grade for grade in NEW_GRADES if grade in grades), grades[-1])
 
 
 def _cage(field: str, values: dict[str, str], catalog: Catalog) -> str:

@@ -74,12 +74,12 @@ def closure_pdf(sheet: ClosureSheet) -> bytes:
         rows = [row for row in sheet.rows if row.cable == cable]
         out.heading(rows[0].cable_name, 12)
         out.table(
-            ("strand", "tube", "in the tube", "carries", "here"),
+            ("strand", rows[0].grouped_in[:-1], f"in the {rows[0].grouped_in[:-1]}", "carries", "here"),
             [
                 (
                     str(row.number),
-                    f"{row.tube} {row.tube_color}",
-                    f"{row.position} {row.color}",
+                    f"{row.tube} {row.tube_color}".strip(),
+                    f"{row.position} {row.color}".strip(),
                     row.carries or "free",
                     row.does,
                 )

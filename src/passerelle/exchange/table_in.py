@@ -3,20 +3,28 @@
 from __future__ import annotations
 
 import base64
-import binascii
 import csv
 import io
+import re
 import zipfile
 from collections.abc import Mapping, Sequence
+from itertools import islice
 
 from openpyxl import load_workbook
-from openpyxl.utils.exceptions import InvalidFileException
+from openpyxl.utils import column_index_from_string
 
 from passerelle.core.sources import Frozen
+from passerelle.exchange.holdable import held, overlong_number, unheld
 from passerelle.exchange.table_out import restored
 
 MAX_LINES = 20_000
 MAX_COLUMNS = 200
+MAX_PARTS = 1_000
+MAX_UNPACKED_MIB = 64
+MIB = 1024 * 1024
+AGAIN = "save it again as XLSX, or as CSV"
+_ROW = re.compile(rb'<(?:\w+:)?row\b[^>]*?\sr="(\d+)"')
+_COLUMN = re.compile(rb'\sr="([A-Z]+)\d+"')
 
 
 class BadLine(Frozen):
@@ -57,25 +65,68 @@ def read_table(text: str, example: str) -> Table:
     head = text.partition("\n")[0]
     delimiter = max(",;\t", key=head.count)
     try:
-        lines = list(csv.reader(io.StringIO(text.lstrip("\ufeff")), delimiter=delimiter, strict=True))
+        reader = csv.reader(io.StringIO(text.lstrip("\ufeff")), delimiter=delimiter, strict=True)
+        lines = list(islice(reader, MAX_LINES + 2))
     except csv.Error as error:
         raise TableError(f"this is not a CSV table: {error}") from error
     return _table(lines, example)
 
 
 def read_workbook(content_base64: str, example: str) -> Table:
-    """The first sheet of an XLSX workbook, sent as base64.
+    """The first sheet of an XLSX workbook, sent as base64. It is bounded before it is unpacked and parsed.
 
     Raises:
-        TableError: it is no workbook, or no table.
+        TableError: it is no workbook, is damaged, encrypted or too large, or is no table.
     """
     try:
         content = base64.b64decode(content_base64, validate=True)
+        _check_archive(content)
         sheet = load_workbook(io.BytesIO(content), read_only=True, data_only=True).worksheets[0]
-        cells = [[_text(value) for value in row[:MAX_COLUMNS]] for row in sheet.iter_rows(values_only=True)]
-    except (binascii.Error, InvalidFileException, zipfile.BadZipFile, KeyError, IndexError, ValueError) as error:
-        raise TableError("this is not an XLSX workbook: save it again as XLSX, or as CSV") from error
+        rows = sheet.iter_rows(max_row=MAX_LINES + 2, max_col=MAX_COLUMNS, values_only=True)
+        cells = [[_text(value) for value in row] for row in rows]
+    except TableError:
+        raise
+    except Exception as error:  # whatever a damaged archive, or a sheet that is no XML, makes the readers say
+        raise TableError(f"this is not an XLSX workbook ({error}): {AGAIN}") from error
     return _table(cells, example)
+
+
+def unpacked_bytes(content_base64: str) -> int:
+    """How large a workbook is by its own directory once it is unpacked; 0 where it is none."""
+    try:
+        with zipfile.ZipFile(io.BytesIO(base64.b64decode(content_base64, validate=True))) as archive:
+            return sum(part.file_size for part in archive.infolist())
+    except (ValueError, zipfile.BadZipFile):
+        return 0
+
+
+def _check_archive(content: bytes) -> None:
+    """Refuse what is too large or closed by what its directory says, and sheets that reach too far."""
+    with zipfile.ZipFile(io.BytesIO(content)) as archive:
+        parts = archive.infolist()
+        if len(parts) > MAX_PARTS:
+            raise TableError(f"the workbook has {len(parts)} parts, at most {MAX_PARTS} are read: {AGAIN}")
+        if any(part.flag_bits & 0x1 for part in parts):
+            raise TableError("the workbook is encrypted: save it again without a password")
+        size = sum(part.file_size for part in parts)
+        if size > MAX_UNPACKED_MIB * MIB:
+            raise TableError(
+                f"the workbook unpacks to {size // MIB} MiB, at most {MAX_UNPACKED_MIB} are read: split it"
+            )
+        for part in parts:
+            if part.filename.startswith("xl/worksheets/") and part.filename.endswith(".xml"):
+                _check_reach(archive.read(part))
+
+
+def _check_reach(sheet: bytes) -> None:
+    for row in _ROW.findall(sheet):
+        if len(row) > 9 or int(row) > MAX_LINES + 1:
+            raise TableError(f"the sheet says row {row.decode()[:20]}, at most {MAX_LINES} are read: split it")
+    for column in _COLUMN.findall(sheet):
+        if len(column) > 3 or column_index_from_string(column.decode()) > MAX_COLUMNS:
+            raise TableError(
+                f"a cell stands in column {column.decode()[:9]}, at most {MAX_COLUMNS} columns are read"
+            )
 
 
 def _text(value: object) -> str:
@@ -91,6 +142,8 @@ def _table(lines: Sequence[Sequence[str]], example: str) -> Table:
         raise TableError(f"the first line must name the columns, for example: {example}")
     if len(lines) - 1 > MAX_LINES:
         raise TableError(f"more than {MAX_LINES} lines: split the file")
+    if len(lines[0]) > MAX_COLUMNS:
+        raise TableError(f"{len(lines[0])} columns, at most {MAX_COLUMNS} are read: leave some out")
     columns = tuple(cell.strip() for cell in lines[0])
     while columns and not columns[-1]:
         columns = columns[:-1]
@@ -105,6 +158,12 @@ def matched(columns: Sequence[str], aliases: Mapping[str, Sequence[str]]) -> dic
     return {field: column for field, column in found.items() if column is not None}
 
 
+def unmatched(columns: Sequence[str], mapping: Mapping[str, str]) -> tuple[str, ...]:
+    """The columns that no field was matched to, in their order; their cells are not used."""
+    used = set(mapping.values())
+    return tuple(column for column in columns if column and column not in used)
+
+
 def values_of(cells: Sequence[str], columns: Sequence[str], mapping: Mapping[str, str]) -> dict[str, str]:
     """The cells of one line by field, with what was neutralized restored.
 
@@ -114,4 +173,12 @@ def values_of(cells: Sequence[str], columns: Sequence[str], mapping: Mapping[str
     if any(cell.strip() for cell in cells[len(columns) :]):
         raise CellError("", f"{len(cells)} cells under {len(columns)} columns: is a comma not quoted?")
     at = {field: columns.index(column) for field, column in mapping.items() if column in columns}
-    return {field: restored(cells[i].strip()) if i < len(cells) else "" for field, i in at.items()}
+    return {field: _held(field, restored(cells[i].strip())) if i < len(cells) else "" for field, i in at.items()}
+
+
+def _held(field: str, text: str) -> str:
+    if unheld(text):
+        raise CellError(field, f"'{held(text)[:40]}' has a control character: remove it")
+    if overlong_number(text):
+        raise CellError(field, f"'{text[:20]}…' has more digits than any measure")
+    return text

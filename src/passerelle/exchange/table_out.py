@@ -9,6 +9,8 @@ from collections.abc import Sequence
 from openpyxl import Workbook
 from openpyxl.styles import Font
 
+from passerelle.exchange.holdable import held
+
 Cell = str | float | None
 _RISKY = ("=", "+", "-", "@", "\t", "\r", "\n")
 
@@ -28,21 +30,25 @@ def write_csv(head: Sequence[str], rows: Sequence[Sequence[Cell]]) -> str:
     out = io.StringIO()
     writer = csv.writer(out)
     writer.writerow(head)
-    writer.writerows(rows)
+    writer.writerows([_held(cell) for cell in row] for row in rows)
     return out.getvalue()
 
 
 def write_xlsx(title: str, head: Sequence[str], rows: Sequence[Sequence[Cell]]) -> bytes:
-    """The table as a workbook with one sheet."""
+    """The table as a workbook with one sheet; a control character, which a sheet cannot hold, shows as U+FFFD."""
     book = Workbook()
     sheet = book.active
     assert sheet is not None
     sheet.title = title
     for row in (head, *rows):
-        sheet.append(list(row))
+        sheet.append([_held(cell) for cell in row])
     for cell in sheet[1]:
         cell.font = Font(bold=True)
     sheet.freeze_panes = "A2"
     out = io.BytesIO()
     book.save(out)
     return out.getvalue()
+
+
+def _held(cell: Cell) -> Cell:
+    return held(cell) if isinstance(cell, str) else cell

@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
-from typing import Any
 
 from sqlalchemy import select, update
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import Session, defer
 
+from passerelle.core.link.readings import Reading, outlived
+from passerelle.store.records import Body, fetched, keep, keep_packed, named
 from passerelle.store.tables import EntryRow, LinkRow, ProjectRow
 
-Body = dict[str, Any]
+LATER = defer(EntryRow.changes)
+"""What an entry did is read when it is asked for: one entry may hold ten thousand links."""
 
 
 @dataclass(frozen=True)
@@ -62,21 +64,31 @@ class Entry:
     label: str
     link_id: int | None
     state: str
+    who: str = ""
 
 
 @dataclass(frozen=True)
 class WholeEntry:
-    """An entry with what it did, as it leaves and enters in a plan file."""
+    """An entry with what it did, its records by name, as it leaves and enters in a plan file."""
 
     at: datetime
     label: str
     link_id: int | None
     state: str
     changes: list[Body]
+    who: str = ""
 
 
 class NothingToDoError(RuntimeError):
     """There is no change to undo or redo."""
+
+
+class OtherChangeError(RuntimeError):
+    """What would be undone or redone is not what the person saw: somebody changed something since."""
+
+    def __init__(self, entry: Entry | None, what: str) -> None:
+        said = "nothing" if entry is None else f"'{entry.label}'" + (f" by {entry.who}" if entry.who else "")
+        super().__init__(f"{what} is {said} now: something was changed meanwhile. Look at it, then decide again")
 
 
 def next_revision(session: Session, project_id: int) -> int:
@@ -94,6 +106,14 @@ def record(
     changes: Sequence[LinkChange | ProjectChange | NameChange | PlantChange | Body],
 ) -> None:
     """Write one entry. Undone entries can no longer be redone: the new change took their place."""
+    told = [change if isinstance(change, dict) else dict(vars(change)) for change in changes]
+    record_kept(session, project_id, label, link_id, told, [])
+
+
+def record_kept(
+    session: Session, project_id: int, label: str, link_id: int | None, whole: Sequence[Body], kept: Sequence[Body]
+) -> None:
+    """Write one entry of changes with their records in them, and of changes whose records are kept already."""
     undone = EntryRow.project_id == project_id, EntryRow.state == "undone"
     session.execute(update(EntryRow).where(*undone).values(state="dropped"))
     session.add(
@@ -103,33 +123,60 @@ def record(
             label=label[:300],
             link_id=link_id,
             state="done",
-            changes=[change if isinstance(change, dict) else dict(vars(change)) for change in changes],
+            changes=[*_by_hash(session, whole), *kept],
+            who=session.info.get("who", ""),
         )
     )
     session.flush()
 
 
+def _by_hash(session: Session, changes: Sequence[Body]) -> list[Body]:
+    """Changes with their records kept apart, named by hash."""
+    before = keep(session, (change["before"] for change in changes))
+    after = keep(session, (change["after"] for change in changes))
+    return [{**change, "before": b, "after": a} for change, b, a in zip(changes, before, after, strict=True)]
+
+
+def _in_full(changes: Sequence[Body], kept: Mapping[str, Body]) -> list[Body]:
+    """Changes with their records in them again."""
+
+    def body(name: str | None) -> Body | None:
+        return None if name is None else kept[name]
+
+    return [{**change, "before": body(change["before"]), "after": body(change["after"])} for change in changes]
+
+
 def entries(session: Session, project_id: int, limit: int = 200) -> list[Entry]:
     """The newest entries first."""
-    query = select(EntryRow).where(EntryRow.project_id == project_id).order_by(EntryRow.id.desc()).limit(limit)
+    of_project = EntryRow.project_id == project_id
+    query = select(EntryRow).options(LATER).where(of_project).order_by(EntryRow.id.desc()).limit(limit)
     return [_as_entry(row) for row in session.scalars(query)]
 
 
-def whole(session: Session, project_id: int) -> list[WholeEntry]:
-    """All entries with what they did, oldest first."""
+def whole(session: Session, project_id: int) -> tuple[list[WholeEntry], dict[str, Body]]:
+    """All entries with what they did, oldest first, and the records that they name."""
     query = select(EntryRow).where(EntryRow.project_id == project_id).order_by(EntryRow.id)
-    return [
-        WholeEntry(row.at.replace(tzinfo=UTC), row.label, row.link_id, row.state, row.changes)
-        for row in session.scalars(query)
+    rows = session.scalars(query).all()
+    entries = [
+        WholeEntry(row.at.replace(tzinfo=UTC), row.label, row.link_id, row.state, row.changes, row.who)
+        for row in rows
     ]
+    return entries, fetched(session, (name for row in rows for name in named(row.changes)))
 
 
-def restore(session: Session, project_id: int, entries: Sequence[WholeEntry], numbers: dict[int, int]) -> None:
-    """Give a new project the history of another one.
+def restore(
+    session: Session,
+    project_id: int,
+    entries: Sequence[WholeEntry],
+    records: Mapping[str, bytes],
+    numbers: dict[int, int],
+) -> None:
+    """Give a new project the history of another one, with the packed records that its entries name.
 
     ``numbers`` maps the numbers of links in the entries to those of this project's links; links that are gone
     get numbers that nobody has, so that undo can bring them back.
     """
+    keep_packed(session, records)
     for entry in entries:
         changes = [dict(change) for change in entry.changes]
         for change in changes:
@@ -146,6 +193,7 @@ def restore(session: Session, project_id: int, entries: Sequence[WholeEntry], nu
                 link_id=None if entry.link_id is None else numbers.get(entry.link_id),
                 state=entry.state,
                 changes=changes,
+                who=entry.who[:60],
             )
         )
     session.flush()
@@ -171,22 +219,31 @@ def next_redo(session: Session, project_id: int) -> Entry | None:
     return _entry(_redo_row(session, project_id))
 
 
-def undo(session: Session, project_id: int) -> Entry:
-    """Take back the newest change; raises NothingToDoError."""
-    return _walk(session, project_id, _undo_row(session, project_id), forwards=False)
+def undo(session: Session, project_id: int, seen: int | None = None) -> Entry:
+    """Take back the newest change.
+
+    Raises:
+        NothingToDoError: there is none.
+        OtherChangeError: it is not the one that was ``seen``.
+    """
+    return _walk(session, project_id, _undo_row(session, project_id), seen, forwards=False)
 
 
-def redo(session: Session, project_id: int) -> Entry:
-    """Make the oldest undone change again; raises NothingToDoError."""
-    return _walk(session, project_id, _redo_row(session, project_id), forwards=True)
+def redo(session: Session, project_id: int, seen: int | None = None) -> Entry:
+    """Make the oldest undone change again; raises as ``undo``."""
+    return _walk(session, project_id, _redo_row(session, project_id), seen, forwards=True)
 
 
-def return_to(session: Session, project_id: int, entry_id: int) -> Entry:
+def return_to(session: Session, project_id: int, entry_id: int, seen: int | None = None) -> Entry:
     """Bring back the state after an earlier entry, as a new entry that can itself be undone.
 
     Raises:
         NothingToDoError: there is no such entry in force, or nothing was changed since.
+        OtherChangeError: the newest change is not the one that was ``seen``.
     """
+    in_force = next_undo(session, project_id)
+    if seen is not None and (in_force is None or in_force.id != seen):
+        raise OtherChangeError(in_force, "the newest change")
     target = session.get(EntryRow, entry_id)
     if target is None or target.project_id != project_id or target.state != "done":
         raise NothingToDoError("this entry is not in force: only a change that was not undone can be returned to")
@@ -194,7 +251,8 @@ def return_to(session: Session, project_id: int, entry_id: int) -> Entry:
     since = session.scalars(select(EntryRow).where(*later).order_by(EntryRow.id)).all()
     if not since:
         raise NothingToDoError("nothing was changed since that entry")
-    changes = _merged([change for row in since for change in row.changes])
+    merged = _merged([change for row in since for change in row.changes])
+    changes = _in_full(merged, fetched(session, named(merged)))
     revision = next_revision(session, project_id)
     for change in changes:
         _put(session, project_id, change, change["after"], revision)
@@ -217,12 +275,12 @@ def _merged(changes: list[Body]) -> list[Body]:
 
 def _undo_row(session: Session, project_id: int) -> EntryRow | None:
     found = EntryRow.project_id == project_id, EntryRow.state == "done"
-    return session.scalar(select(EntryRow).where(*found).order_by(EntryRow.id.desc()).limit(1))
+    return session.scalar(select(EntryRow).options(LATER).where(*found).order_by(EntryRow.id.desc()).limit(1))
 
 
 def _redo_row(session: Session, project_id: int) -> EntryRow | None:
     found = EntryRow.project_id == project_id, EntryRow.state == "undone"
-    return session.scalar(select(EntryRow).where(*found).order_by(EntryRow.id).limit(1))
+    return session.scalar(select(EntryRow).options(LATER).where(*found).order_by(EntryRow.id).limit(1))
 
 
 def _entry(row: EntryRow | None) -> Entry | None:
@@ -230,15 +288,17 @@ def _entry(row: EntryRow | None) -> Entry | None:
 
 
 def _as_entry(row: EntryRow) -> Entry:
-    return Entry(row.id, row.at.replace(tzinfo=UTC), row.label, row.link_id, row.state)
+    return Entry(row.id, row.at.replace(tzinfo=UTC), row.label, row.link_id, row.state, row.who)
 
 
-def _walk(session: Session, project_id: int, row: EntryRow | None, *, forwards: bool) -> Entry:
+def _walk(session: Session, project_id: int, row: EntryRow | None, seen: int | None, *, forwards: bool) -> Entry:
     if row is None:
         raise NothingToDoError("there is nothing to redo" if forwards else "there is nothing to undo")
+    if seen is not None and row.id != seen:
+        raise OtherChangeError(_as_entry(row), "what would be redone" if forwards else "what would be undone")
     revision = next_revision(session, project_id)
-    changes = row.changes if forwards else list(reversed(row.changes))
-    for change in changes:
+    changes = _in_full(row.changes, fetched(session, named(row.changes)))
+    for change in changes if forwards else reversed(changes):
         _put(session, project_id, change, change["after"] if forwards else change["before"], revision)
     row.state = "done" if forwards else "undone"
     session.flush()
@@ -247,7 +307,8 @@ def _walk(session: Session, project_id: int, row: EntryRow | None, *, forwards: 
 
 def _put(session: Session, project_id: int, change: Body, content: Body | None, revision: int) -> None:
     if change["entity"] == "project":
-        _set_house_rules(session, project_id, content or {})
+        row = session.get_one(ProjectRow, project_id)
+        row.house_rules, row.house_revision = content or {}, revision
     elif change["entity"] == "plant":
         row = session.get_one(ProjectRow, project_id)
         row.plant, row.plant_revision = content or {}, revision
@@ -255,10 +316,6 @@ def _put(session: Session, project_id: int, change: Body, content: Body | None, 
         session.get_one(ProjectRow, project_id).name = (content or {})["name"]
     else:
         _set_link(session, project_id, change, content, revision)
-
-
-def _set_house_rules(session: Session, project_id: int, content: Body) -> None:
-    session.get_one(ProjectRow, project_id).house_rules = content
 
 
 def _set_link(session: Session, project_id: int, change: Body, content: Body | None, revision: int) -> None:
@@ -270,4 +327,13 @@ def _set_link(session: Session, project_id: int, change: Body, content: Body | N
         place = {"id": change["link_id"], "project_id": project_id, "position": change["position"]}
         session.add(LinkRow(**place, revision=revision, body=content))
     else:
-        row.body, row.revision = content, revision
+        row.body, row.revision = _with_readings(row.body, content), revision
+
+
+def _with_readings(now: Body, then: Body) -> Body:
+    """The content to go back to, with every reading taken since: undo withdraws it and rewrites nothing."""
+    if not now.get("readings"):
+        return then
+    before = [Reading.model_validate(reading) for reading in now["readings"]]
+    kept = [Reading.model_validate(reading) for reading in then.get("readings", ())]
+    return {**then, "readings": [reading.model_dump(mode="json") for reading in outlived(before, kept)]}

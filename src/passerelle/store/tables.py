@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import JSON, DateTime, ForeignKey, Index, String
+from sqlalchemy import JSON, DateTime, ForeignKey, Index, LargeBinary, String, text
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 
@@ -17,7 +17,8 @@ class Base(DeclarativeBase):
 
 class ProjectRow(Base):
     """A project: its name, house rules and plant. ``revision`` grows with every change, undo and redo included;
-    ``plant_revision`` is what it was at the plant's newest change.
+    ``plant_revision`` and ``house_revision`` are what it was at the newest change of the plant and of the house
+    rules. A ``removed`` one is out of sight until it is brought back.
     """
 
     __tablename__ = "project"
@@ -28,6 +29,12 @@ class ProjectRow(Base):
     revision: Mapped[int] = mapped_column(default=1)
     plant: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
     plant_revision: Mapped[int] = mapped_column(default=1, server_default="1")
+    removed: Mapped[bool] = mapped_column(default=False, server_default="0")
+    house_revision: Mapped[int] = mapped_column(default=1, server_default="1")
+
+
+RIDING = """instr(replace(body, '"cable":""', ''), '"cable":"') > 0"""
+"""Whether a link has a run on a cable of the plan, in its compact JSON: few have, and an index holds those."""
 
 
 class LinkRow(Base):
@@ -37,7 +44,10 @@ class LinkRow(Base):
     """
 
     __tablename__ = "link"
-    __table_args__ = ({"sqlite_autoincrement": True},)
+    __table_args__ = (
+        Index("ix_link_riding", "project_id", sqlite_where=text(RIDING)),
+        {"sqlite_autoincrement": True},
+    )
 
     id: Mapped[int] = mapped_column(primary_key=True)
     project_id: Mapped[int] = mapped_column(ForeignKey("project.id", ondelete="CASCADE"), index=True)
@@ -47,7 +57,9 @@ class LinkRow(Base):
 
 
 class EntryRow(Base):
-    """One change of a project: what it did to which rows, forwards and backwards.
+    """One change of a project: what it did to which rows, forwards and backwards, and who says to have made it.
+
+    What was before and after is named by the hash of its record.
 
     ``state`` is ``done``, ``undone`` (can be redone) or ``dropped`` (a newer change took its place).
     """
@@ -62,3 +74,13 @@ class EntryRow(Base):
     link_id: Mapped[int | None]
     state: Mapped[str] = mapped_column(String(8))
     changes: Mapped[list[dict[str, Any]]]
+    who: Mapped[str] = mapped_column(String(60), default="", server_default="")
+
+
+class RecordRow(Base):
+    """A whole record that the history names by its hash: JSON, compressed, each content once."""
+
+    __tablename__ = "record"
+
+    hash: Mapped[str] = mapped_column(String(32), primary_key=True)
+    body: Mapped[bytes] = mapped_column(LargeBinary)

@@ -1,9 +1,10 @@
-import { Box, Flex, Text } from "@chakra-ui/react";
+import { Box, Flex, Heading, Text } from "@chakra-ui/react";
 import { type ReactNode, useEffect } from "react";
 import { Navigate, Route, Routes, useLocation, useParams, useSearchParams } from "react-router";
 
 import { CatalogPage } from "../catalog/CatalogPage";
 import { ExchangePage } from "../exchange/ExchangePage";
+import { RequirementsPage } from "../exchange/RequirementsPage";
 import { Ladder } from "../ladder/Ladder";
 import { LadderPage } from "../ladder/LadderPage";
 import { LinkView } from "../link/LinkView";
@@ -14,6 +15,7 @@ import { CapacityPage } from "../site/CapacityPage";
 import { ClosurePage } from "../site/ClosurePage";
 import { IdentifyPage } from "../site/IdentifyPage";
 import { LayoutsPage } from "../site/LayoutsPage";
+import { PlacesPage } from "../site/PlacesPage";
 import { PowerPage } from "../site/PowerPage";
 import { PullPage } from "../site/PullPage";
 import { RoutesPage } from "../site/RoutesPage";
@@ -26,6 +28,8 @@ import { QuestionPage } from "../start/QuestionPage";
 import { Header } from "./Header";
 import { HistoryPage } from "./HistoryPage";
 import { HouseRulesPage } from "./HouseRulesPage";
+import { SkipLink } from "./SkipLink";
+import { PageRow } from "./StageBar";
 import { useKeys } from "./useKeys";
 
 /** The frame: header, the list of links, and the link in hand. */
@@ -40,13 +44,17 @@ export function App() {
   }, [unit, setHouseUnit]);
   return (
     <Flex direction="column" height="100%">
+      <SkipLink />
       <Header project={project.data} projects={projects.data ?? []} keys={keys} />
+      <PageRow />
       <ProblemNote error={project.error ?? keys.error} />
       <Flex flex="1" minH={0} direction={{ base: "column", md: "row" }}>
         <Routes>
           <Route path="/links/:id" element={<Desk projectId={project.data?.id} />} />
           <Route path="/ladder" element={<LadderPage project={project.data} />} />
           <Route path="/exchange" element={<ExchangePage project={project.data} />} />
+          <Route path="/requirements" element={<RequirementsPage project={project.data} />} />
+          <Route path="/places" element={<PlacesPage project={project.data} />} />
           <Route path="/site" element={<SitePage project={project.data} />} />
           <Route path="/site/strands" element={<StrandPage project={project.data} />} />
           <Route path="/site/routes" element={<RoutesPage project={project.data} />} />
@@ -72,16 +80,21 @@ function FirstLink({ projectId }: { projectId: number | undefined }) {
   const links = useLinks(projectId);
   const { search } = useLocation();
   const first = links.data?.[0];
-  if (first) return <Navigate to={`/links/${first.id}${search}`} replace />;
+  const asking = ["new", "like"].some((key) => new URLSearchParams(search).has(key));
+  if (first && !asking) return <Navigate to={`/links/${first.id}${search}`} replace />;
   return (
     <>
       <Ladder projectId={projectId} current={undefined} />
       <Asked projectId={projectId}>
-        <Box p={6} maxW="60ch">
+        <Box as="main" p={6} maxW="60ch">
+          <Heading as="h1" size="md" fontWeight={600} mb={2}>
+            Links
+          </Heading>
           {links.isSuccess ? (
             <Text>
-              No links yet. Press New link on the left and answer three questions: for example from "Harbor office" to
-              "Cold store", 185 m, 10 Gb/s. Passerelle draws the whole chain and says at once whether it will light.
+              No links yet. Press New link on the left and answer three questions: for example from "Harbor office"
+              to "Cold store", 185 m, 10 Gb/s. Passerelle draws the whole chain and says at once whether it will
+              light.
             </Text>
           ) : (
             <Text color="fg.muted">Reading the links …</Text>
@@ -96,11 +109,11 @@ function FirstLink({ projectId }: { projectId: number | undefined }) {
 function Desk({ projectId }: { projectId: number | undefined }) {
   const id = Number(useParams().id);
   const link = useLink(Number.isFinite(id) ? id : undefined);
-  const { setProjectId } = useSettings();
+  const { openProject } = useSettings();
   const owner = link.data?.project_id;
   useEffect(() => {
-    if (owner !== undefined) setProjectId(owner);
-  }, [owner, setProjectId]);
+    if (owner !== undefined && owner !== projectId) openProject(owner, `/links/${id}`, true);
+  }, [owner, projectId, id, openProject]);
   return (
     <>
       <Ladder projectId={projectId} current={id} />
@@ -108,7 +121,7 @@ function Desk({ projectId }: { projectId: number | undefined }) {
         {link.data ? (
           <LinkView key={id} detail={link.data} />
         ) : (
-          <Box p={6}>
+          <Box as="main" p={6}>
             {link.isPending && <Text color="fg.muted">Reading the link …</Text>}
             <ProblemNote error={link.error} />
           </Box>
@@ -123,6 +136,10 @@ function Asked({ projectId, children }: { projectId: number | undefined; childre
   const [params, setParams] = useSearchParams();
   const like = params.get("like");
   if (!params.has("new") && like === null) return children;
-  const close = () => setParams((before) => new URLSearchParams([...before].filter(([key]) => !(ASKED as readonly string[]).includes(key))), { replace: true });
+  const close = () =>
+    setParams(
+      (before) => new URLSearchParams([...before].filter(([key]) => !(ASKED as readonly string[]).includes(key))),
+      { replace: true },
+    );
   return <QuestionPage key={like ?? "new"} projectId={projectId} like={like ?? ""} onClose={close} />;
 }

@@ -21,7 +21,18 @@ export function CommandBox({ commands, onClose }: { commands: Command[]; onClose
   }
 
   return (
-    <Box position="absolute" right="12px" top="40px" width="min(440px, calc(100vw - 24px))" zIndex={10} bg="bg.panel" borderWidth="1px" borderColor="border.emphasized" role="dialog" aria-label="Find or do">
+    <Box
+      position="absolute"
+      right="12px"
+      top="40px"
+      width="min(440px, calc(100vw - 24px))"
+      zIndex={10}
+      bg="bg.panel"
+      borderWidth="1px"
+      borderColor="border.emphasized"
+      role="dialog"
+      aria-label="Find or do"
+    >
       <Input
         autoFocus
         size="sm"

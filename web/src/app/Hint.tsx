@@ -21,7 +21,19 @@ export function Hint({ name, children }: { name: string; children: string }) {
   const seen = useSyncExternalStore(listen, read).split(" ");
   if (seen.includes(name)) return null;
   return (
-    <Flex role="note" className="no-print" gap={3} align="center" borderWidth="1px" borderStyle="dashed" borderColor="border.emphasized" px={2} py="3px" mb={2} fontSize="13px">
+    <Flex
+      role="note"
+      className="no-print"
+      gap={3}
+      align="center"
+      borderWidth="1px"
+      borderStyle="dashed"
+      borderColor="border.emphasized"
+      px={2}
+      py="3px"
+      mb={2}
+      fontSize="13px"
+    >
       <Text flex="1">{children}</Text>
       <Button size="xs" variant="ghost" onClick={() => keep([...seen, name].join(" ").trim())}>
         Got it

@@ -4,6 +4,7 @@ import { Link as RouterLink } from "react-router";
 import type { Project } from "../shared/api";
 import { ProblemNote } from "../shared/ProblemNote";
 import { useHistory, useReturn } from "../shared/queries";
+import { StorageLine } from "./StorageLine";
 
 const STATES: Record<string, string> = { done: "", undone: "undone", dropped: "undone, then replaced" };
 
@@ -16,36 +17,51 @@ export function HistoryPage({ project }: { project: Project | undefined }) {
   return (
     <Box as="main" flex="1" overflowY="auto" px={4} py={3}>
       <Heading as="h1" size="md" fontWeight={600}>
-        Log
+        Records
       </Heading>
       <Text color="fg.muted" fontSize="13px">
         Newest first. Returning to a state is a change of its own: it can be undone, and nothing is lost.
       </Text>
+      <StorageLine />
       <ProblemNote error={log.error ?? back.error} />
       {log.isSuccess && entries.length === 0 && (
         <Text mt={3}>Nothing was changed yet. Change a piece of a link, and it stands here.</Text>
       )}
       {entries.length > 0 && (
-        <Table.Root size="sm" mt={2}>
-          <Table.Body>
-            {entries.map((entry) => (
-              <Table.Row key={entry.id} bg="transparent">
-                <Table.Cell className="figures" whiteSpace="nowrap" fontSize="12px" width="1%">
-                  {new Date(entry.at).toLocaleString("en-US")}
-                </Table.Cell>
-                <Table.Cell>{entry.link_id === null ? entry.label : <RouterLink to={`/links/${entry.link_id}`}>{entry.label}</RouterLink>}</Table.Cell>
-                <Table.Cell color="fg.muted">{STATES[entry.state]}</Table.Cell>
-                <Table.Cell textAlign="end">
-                  {entry.state === "done" && entry.id !== newest && (
-                    <Button size="xs" variant="outline" loading={back.isPending} onClick={() => back.mutate(entry.id)}>
-                      Return to here
-                    </Button>
-                  )}
-                </Table.Cell>
-              </Table.Row>
-            ))}
-          </Table.Body>
-        </Table.Root>
+        <Table.ScrollArea tabIndex={0} role="group" aria-label="Log" whiteSpace="normal">
+          <Table.Root size="sm" mt={2}>
+            <Table.Body>
+              {entries.map((entry) => (
+                <Table.Row key={entry.id} bg="transparent">
+                  <Table.Cell className="figures" whiteSpace="nowrap" fontSize="12px" width="1%">
+                    {new Date(entry.at).toLocaleString("en-US")}
+                  </Table.Cell>
+                  <Table.Cell>
+                    {entry.link_id === null ? (
+                      entry.label
+                    ) : (
+                      <RouterLink to={`/links/${entry.link_id}`}>{entry.label}</RouterLink>
+                    )}
+                  </Table.Cell>
+                  <Table.Cell color="fg.muted">{entry.who}</Table.Cell>
+                  <Table.Cell color="fg.muted">{STATES[entry.state]}</Table.Cell>
+                  <Table.Cell textAlign="end">
+                    {entry.state === "done" && entry.id !== newest && (
+                      <Button
+                        size="xs"
+                        variant="outline"
+                        loading={back.isPending}
+                        onClick={() => newest && back.mutate({ to: entry.id, newest })}
+                      >
+                        Return to here
+                      </Button>
+                    )}
+                  </Table.Cell>
+                </Table.Row>
+              ))}
+            </Table.Body>
+          </Table.Root>
+        </Table.ScrollArea>
       )}
     </Box>
   );

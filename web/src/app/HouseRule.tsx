@@ -7,7 +7,17 @@ import { sourceText } from "../shared/format";
 type RuleText = Catalog["house_rules"][string];
 
 /** One rule: its value, what the chosen value means, and why the default is what it is. */
-export function HouseRule({ name, text, value, onChange }: { name: string; text: RuleText; value: string; onChange: (value: string) => void }) {
+export function HouseRule({
+  name,
+  text,
+  value,
+  onChange,
+}: {
+  name: string;
+  text: RuleText;
+  value: string;
+  onChange: (value: string) => void;
+}) {
   const choices = Object.keys(text.choices ?? {});
   return (
     <Box borderTopWidth="1px" py="6px">
@@ -16,9 +26,23 @@ export function HouseRule({ name, text, value, onChange }: { name: string; text:
           {text.title}
         </chakra.label>
         {choices.length > 0 ? (
-          <Choice id={`rule-${name}`} label={text.title} value={value} options={choices.map((choice) => [choice, choice])} onChange={onChange} />
+          <Choice
+            id={`rule-${name}`}
+            label={text.title}
+            value={value}
+            options={choices.map((choice) => [choice, choice])}
+            onChange={onChange}
+          />
         ) : (
-          <Input id={`rule-${name}`} size="xs" width="64px" className="figures" borderColor="border.emphasized" value={value} onChange={(event) => onChange(event.target.value)} />
+          <Input
+            id={`rule-${name}`}
+            size="xs"
+            width="64px"
+            className="figures"
+            borderColor="border.emphasized"
+            value={value}
+            onChange={(event) => onChange(event.target.value)}
+          />
         )}
         <span>{text.unit}</span>
         <Text fontSize="12.5px" color="fg.muted">

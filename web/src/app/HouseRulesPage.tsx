@@ -10,7 +10,12 @@ import { VerdictEffect } from "./VerdictEffect";
 /** What the project decides: each rule with its reason, and the links whose verdict it would change. */
 export function HouseRulesPage({ project }: { project: Project | undefined }) {
   const texts = useCatalog().data?.house_rules;
-  if (!project || !texts) return <Text p={4} color="fg.muted">Reading the house rules …</Text>;
+  if (!project || !texts)
+    return (
+      <Text p={4} color="fg.muted">
+        Reading the house rules …
+      </Text>
+    );
   return <Rules key={project.id} project={project} texts={texts} />;
 }
 
@@ -18,12 +23,16 @@ type Texts = NonNullable<ReturnType<typeof useCatalog>["data"]>["house_rules"];
 
 function Rules({ project, texts }: { project: Project; texts: Texts }) {
   const [draft, setDraft] = useState<Record<string, string>>({});
-  const save = useHouseRules(project.id);
+  const save = useHouseRules(project);
   const known = project.house_rules as unknown as Record<string, string | number>;
   const value = (name: string) => draft[name] ?? String(known[name]);
-  const typed = (name: string) => (typeof known[name] === "number" ? Number(value(name).trim().replace(",", ".") || NaN) : value(name));
+  const typed = (name: string) =>
+    typeof known[name] === "number" ? Number(value(name).trim().replace(",", ".") || NaN) : value(name);
   const names = Object.keys(texts);
-  const rules = { ...project.house_rules, ...Object.fromEntries(names.map((name) => [name, typed(name)])) } as HouseRules;
+  const rules = {
+    ...project.house_rules,
+    ...Object.fromEntries(names.map((name) => [name, typed(name)])),
+  } as HouseRules;
   const valid = names.every((name) => typeof known[name] !== "number" || Number.isFinite(typed(name)));
   const changed = names.some((name) => typed(name) !== known[name]);
   const preview = useHouseRulesPreview(project.id, rules, valid && changed);
@@ -31,22 +40,47 @@ function Rules({ project, texts }: { project: Project; texts: Texts }) {
   return (
     <Flex as="main" flex="1" minH={0} overflowY="auto" direction={{ base: "column", lg: "row" }} align="stretch">
       <Box flex="1" px={4} py={3}>
-        <Heading as="h1" size="md" fontWeight={600}>House rules</Heading>
+        <Heading as="h1" size="md" fontWeight={600}>
+          House rules
+        </Heading>
         <Text color="fg.muted" fontSize="13px" mb={1}>
-          What this project decides for itself. Each rule says what it changes; what it does to the verdicts is shown before it is taken.
+          What this project decides for itself. Each rule says what it changes; what it does to the verdicts is
+          shown before it is taken.
         </Text>
         {names.map((name) => (
-          <HouseRule key={name} name={name} text={texts[name]!} value={value(name)} onChange={(next) => setDraft({ ...draft, [name]: next })} />
+          <HouseRule
+            key={name}
+            name={name}
+            text={texts[name]!}
+            value={value(name)}
+            onChange={(next) => setDraft({ ...draft, [name]: next })}
+          />
         ))}
       </Box>
-      <Box as="aside" aria-label="Effect of the rules" width={{ base: "auto", lg: "340px" }} flexShrink={0} borderLeftWidth={{ lg: "1px" }} px={4} py={3} bg="bg.subtle">
+      <Box
+        as="aside"
+        aria-label="Effect of the rules"
+        width={{ base: "auto", lg: "340px" }}
+        flexShrink={0}
+        borderLeftWidth={{ lg: "1px" }}
+        px={4}
+        py={3}
+        bg="bg.subtle"
+      >
         <Box position="sticky" top="12px" aria-live="polite" data-testid="house-effect">
           {!valid && <Text>Type a number in each field.</Text>}
-          {valid && !changed && <Text color="fg.muted">Change a rule, and the links whose verdict it would change stand here.</Text>}
+          {valid && !changed && (
+            <Text color="fg.muted">Change a rule, and the links whose verdict it would change stand here.</Text>
+          )}
           {valid && changed && <VerdictEffect changes={preview.data} />}
           <ProblemNote error={preview.error ?? save.error} />
           <Flex gap={2} mt={2}>
-            <Button size="xs" disabled={!valid || !changed || preview.isError} loading={save.isPending} onClick={() => save.mutate(rules, { onSuccess: () => setDraft({}) })}>
+            <Button
+              size="xs"
+              disabled={!valid || !changed || preview.isError}
+              loading={save.isPending}
+              onClick={() => save.mutate(rules, { onSuccess: () => setDraft({}) })}
+            >
               Take these rules
             </Button>
             {changed && (

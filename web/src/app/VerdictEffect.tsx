@@ -10,7 +10,9 @@ export function VerdictEffect({ changes }: { changes: VerdictChange[] | undefine
   return (
     <>
       <Text fontWeight={600}>
-        {changes.length === 0 ? "No verdict changes." : `${changes.length} verdict${changes.length === 1 ? " changes" : "s change"}:`}
+        {changes.length === 0
+          ? "No verdict changes."
+          : `${changes.length} verdict${changes.length === 1 ? " changes" : "s change"}:`}
       </Text>
       {changes.slice(0, SHOWN).map((change) => (
         <Text key={change.id} fontSize="12.5px">

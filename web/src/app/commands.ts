@@ -31,27 +31,26 @@ export function useCommands(project: Project | undefined, projects: readonly Pro
   const navigate = useNavigate();
   const links = useLinks(project?.id).data ?? [];
   const catalog = useCatalog().data;
-  const { setUnit, setTheme, setProjectId, theme } = useSettings();
+  const { setUnit, setTheme, openProject, theme } = useSettings();
   const doing = (words: string, act: () => void): Command => ({ key: `do ${words}`, kind: "do", words, act });
   return [
     ...VIEWS.map(([path, words]): Command => ({ key: path, kind: "view", words, act: () => navigate(path) })),
     doing("New link", () => navigate("/links?new=1")),
-    ...(project?.undo_label ? [doing(`Undo: ${project.undo_label}`, keys.undo)] : []),
-    ...(project?.redo_label ? [doing(`Redo: ${project.redo_label}`, keys.redo)] : []),
+    ...(project?.undo ? [doing(`Undo: ${project.undo.label}`, keys.undo)] : []),
+    ...(project?.redo ? [doing(`Redo: ${project.redo.label}`, keys.redo)] : []),
     doing("Lengths in metres", () => setUnit("m")),
     doing("Lengths in feet", () => setUnit("ft")),
     doing(theme === "dark" ? "Light theme" : "Dark theme", () => setTheme(theme === "dark" ? "light" : "dark")),
     doing("Print this view", () => window.print()),
     doing("Keys", () => keys.setSheet(true)),
-    ...projects.filter((p) => p.id !== project?.id).map((p): Command => ({
-      key: `project ${p.id}`,
-      kind: "project",
-      words: `Open project ${p.name}`,
-      act: () => {
-        setProjectId(p.id);
-        navigate("/links");
-      },
-    })),
+    ...projects
+      .filter((p) => p.id !== project?.id)
+      .map((p): Command => ({
+        key: `project ${p.id}`,
+        kind: "project",
+        words: `Open project ${p.name}`,
+        act: () => openProject(p.id),
+      })),
     ...links.map((row): Command => ({
       key: `link ${row.id}`,
       kind: "link",

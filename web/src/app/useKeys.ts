@@ -17,7 +17,9 @@ export function useKeys(projectId: number | undefined) {
   const busy = undo.isPending || redo.isPending;
   async function step(way: "undo" | "redo") {
     if (busy) return;
-    const { entry, show_link } = await (way === "undo" ? undoNow() : redoNow());
+    const done = await (way === "undo" ? undoNow() : redoNow());
+    if (!done) return;
+    const { entry, show_link } = done;
     if (show_link !== null) navigate(`/links/${show_link}`);
     else if (entry.link_id !== null && pathname === `/links/${entry.link_id}`) navigate("/links");
   }

@@ -7,12 +7,13 @@ import { sourceText } from "../shared/format";
 import { useHouseRules } from "../shared/queries";
 import { OwnFigureForm } from "./OwnFigureForm";
 
-const same = (figure: OwnFigure, line: FigureLine) => figure.shelf === line.shelf && figure.name === line.name && figure.figure === line.figure;
+const same = (figure: OwnFigure, line: FigureLine) =>
+  figure.shelf === line.shelf && figure.name === line.name && figure.figure === line.figure;
 
 /** All figures of one record: value, unit, source; each can be replaced in this project and restored. */
 export function FigureTable({ project, lines }: { project: Project; lines: FigureLine[] }) {
   const [open, setOpen] = useState<string | null>(null);
-  const save = useHouseRules(project.id);
+  const save = useHouseRules(project);
   const own = project.house_rules.own_figures ?? [];
   const without = (line: FigureLine) => own.filter((figure) => !same(figure, line));
   const rulesWith = (line: FigureLine, value: number, source: string) => ({
@@ -23,18 +24,32 @@ export function FigureTable({ project, lines }: { project: Project; lines: Figur
   if (!first) return <Text color="fg.muted">Choose a record on the left.</Text>;
   return (
     <>
-      <Heading as="h1" size="md" fontWeight={600}>{first.name}</Heading>
+      <Heading as="h1" size="md" fontWeight={600}>
+        {first.name}
+      </Heading>
       <ProblemNote error={save.error} />
       <Table.Root size="sm" mt={1} aria-label={`Figures of ${first.name}`}>
         <Table.Body>
           {lines.map((line) => (
             <Table.Row key={line.figure} bg="transparent" data-figure={line.figure}>
-              <Table.Cell py={1} px={1} verticalAlign="top" width="30%">{line.label}</Table.Cell>
-              <Table.Cell py={1} px={1} verticalAlign="top" textAlign="end" className="figures" whiteSpace="nowrap" width="1%">
+              <Table.Cell py={1} px={1} verticalAlign="top" width="30%">
+                {line.label}
+              </Table.Cell>
+              <Table.Cell
+                py={1}
+                px={1}
+                verticalAlign="top"
+                textAlign="end"
+                className="figures"
+                whiteSpace="nowrap"
+                width="1%"
+              >
                 {String(Number(line.value.toFixed(4))).replace("-", "−")} {line.unit}
               </Table.Cell>
               <Table.Cell py={1} px={2} verticalAlign="top">
-                <Text fontSize="12.5px" color="fg.muted" fontWeight={line.source.estimate ? 600 : 400}>{sourceText(line.source)}</Text>
+                <Text fontSize="12.5px" color="fg.muted" fontWeight={line.source.estimate ? 600 : 400}>
+                  {sourceText(line.source)}
+                </Text>
                 {open === line.figure && (
                   <OwnFigureForm
                     project={project}
@@ -48,11 +63,23 @@ export function FigureTable({ project, lines }: { project: Project; lines: Figur
               </Table.Cell>
               <Table.Cell py={1} px={1} verticalAlign="top" textAlign="end" whiteSpace="nowrap" width="1%">
                 {line.own && (
-                  <Button size="xs" variant="outline" mr={1} aria-label={`Restore ${line.label}`} onClick={() => save.mutate({ ...project.house_rules, own_figures: without(line) })}>
+                  <Button
+                    size="xs"
+                    variant="outline"
+                    mr={1}
+                    aria-label={`Restore ${line.label}`}
+                    onClick={() => save.mutate({ ...project.house_rules, own_figures: without(line) })}
+                  >
                     Restore
                   </Button>
                 )}
-                <Button size="xs" variant="outline" aria-label={`Own figure for ${line.label}`} aria-expanded={open === line.figure} onClick={() => setOpen(open === line.figure ? null : line.figure)}>
+                <Button
+                  size="xs"
+                  variant="outline"
+                  aria-label={`Own figure for ${line.label}`}
+                  aria-expanded={open === line.figure}
+                  onClick={() => setOpen(open === line.figure ? null : line.figure)}
+                >
                   Own figure
                 </Button>
               </Table.Cell>

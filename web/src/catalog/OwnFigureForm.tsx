@@ -33,9 +33,27 @@ export function OwnFigureForm({ project, line, rulesWith, busy, onTake, onClose 
         }}
       >
         <Flex gap={2} align="center" wrap="wrap">
-          <Input size="xs" width="84px" className="figures" aria-label={`Value in ${line.unit}`} borderColor="border.emphasized" value={text} autoFocus onChange={(event) => setText(event.target.value)} />
+          <Input
+            size="xs"
+            width="84px"
+            className="figures"
+            aria-label={`Value in ${line.unit}`}
+            borderColor="border.emphasized"
+            value={text}
+            autoFocus
+            onChange={(event) => setText(event.target.value)}
+          />
           {line.unit}
-          <Input size="xs" flex="1" minW="180px" aria-label="Source" placeholder="source: datasheet of make A, revision 3, page 2" borderColor="border.emphasized" value={source} onChange={(event) => setSource(event.target.value)} />
+          <Input
+            size="xs"
+            flex="1"
+            minW="180px"
+            aria-label="Source"
+            placeholder="source: datasheet of make A, revision 3, page 2"
+            borderColor="border.emphasized"
+            value={source}
+            onChange={(event) => setSource(event.target.value)}
+          />
           <Button size="xs" type="submit" disabled={!valid || preview.isError} loading={busy}>
             Use it in this project
           </Button>
@@ -45,7 +63,9 @@ export function OwnFigureForm({ project, line, rulesWith, busy, onTake, onClose 
         </Flex>
         <Box fontSize="12.5px" mt={1} aria-live="polite" data-testid="own-effect">
           {!Number.isFinite(value) && "Type a number."}
-          {Number.isFinite(value) && source.trim().length < 3 && "Name who guarantees it: a figure without a source decides nothing."}
+          {Number.isFinite(value) &&
+            source.trim().length < 3 &&
+            "Name who guarantees it: a figure without a source decides nothing."}
           {preview.data && value !== line.value && <VerdictEffect changes={preview.data} />}
         </Box>
         <ProblemNote error={preview.error} />

@@ -4,11 +4,9 @@ import { useState } from "react";
 import type { Project } from "../shared/api";
 import { ProblemNote } from "../shared/ProblemNote";
 import { usePlanImport } from "../shared/queries";
-import { ProjectSection } from "./ProjectSection";
 import { GeoSection } from "./GeoSection";
 import { PlantSection } from "./PlantSection";
 import { PriceSection } from "./PriceSection";
-import { RequirementSection } from "./RequirementSection";
 import { TableImport } from "./TableImport";
 
 /** What leaves in open formats, and what comes in. */
@@ -26,12 +24,15 @@ export function ExchangePage({ project }: { project: Project | undefined }) {
 
   return (
     <Box as="main" flex="1" overflowY="auto" px={4} py={3} maxW="1000px">
-      <ProjectSection key={project.id} project={project} />
-      <Heading as="h2" size="md" fontWeight={600} mt={6}>
+      <Heading as="h1" size="md" fontWeight={600}>
+        In and out
+      </Heading>
+      <Heading as="h2" size="md" fontWeight={600} mt={3}>
         Out
       </Heading>
       <Text color="fg.muted" fontSize="13px">
-        The plan file holds the whole project, its log left out or in as you choose. Tables hold the list with its figures.
+        The plan file holds the whole project, its log left out or in as you choose. Tables hold the list with its
+        figures.
       </Text>
       <Flex gap={2} mt={2} wrap="wrap">
         {[
@@ -51,12 +52,22 @@ export function ExchangePage({ project }: { project: Project | undefined }) {
       <Heading as="h2" size="md" fontWeight={600} mt={6}>
         In: links of a plan file
       </Heading>
-      <Text color="fg.muted" fontSize="13px">Its links are added to this project as one change, which one undo takes back.</Text>
-      <input type="file" accept=".json,application/json" aria-label="Plan file" onChange={(event) => void take(event.target.files?.[0])} />
-      {plan.data && <Text role="status">{plan.data.added} links were added from {file}.</Text>}
+      <Text color="fg.muted" fontSize="13px">
+        Its links are added to this project as one change, which one undo takes back.
+      </Text>
+      <input
+        type="file"
+        accept=".json,application/json"
+        aria-label="Plan file"
+        onChange={(event) => void take(event.target.files?.[0])}
+      />
+      {plan.data && (
+        <Text role="status">
+          {plan.data.added} links were added from {file}.
+        </Text>
+      )}
       <ProblemNote error={plan.error} />
       <TableImport projectId={project.id} />
-      <RequirementSection projectId={project.id} />
       <PriceSection projectId={project.id} />
       <PlantSection projectId={project.id} />
       <GeoSection projectId={project.id} />

@@ -13,22 +13,54 @@ export function GeoSection({ projectId }: { projectId: number }) {
   const found = text ? preview.data : undefined;
   return (
     <Box as="section" aria-label="GeoJSON" mt={6}>
-      <Heading as="h2" size="md" fontWeight={600}>Places and ways as GeoJSON</Heading>
-      <Text color="fg.muted" fontSize="13px">Points are places, lines are ways; longitude and latitude in degrees. A way without a length gets the one of its line, and slack. Places without degrees are left out.</Text>
+      <Heading as="h2" size="md" fontWeight={600}>
+        Places and ways as GeoJSON
+      </Heading>
+      <Text color="fg.muted" fontSize="13px">
+        Points are places, lines are ways; longitude and latitude in degrees. A way without a length gets the one of
+        its line, and slack. Places without degrees are left out.
+      </Text>
       <Flex gap={2} mt={1} align="center" wrap="wrap">
         <Button size="xs" variant="outline" asChild>
-          <a href={`/api/v1/projects/${projectId}/plant/geojson`} download>GeoJSON</a>
+          <a href={`/api/v1/projects/${projectId}/plant/geojson`} download>
+            GeoJSON
+          </a>
         </Button>
-        <input type="file" accept=".json,.geojson" aria-label="GeoJSON file" onChange={async (event) => setText((await event.target.files?.[0]?.text()) ?? "")} />
+        <input
+          type="file"
+          accept=".json,.geojson"
+          aria-label="GeoJSON file"
+          onChange={async (event) => setText((await event.target.files?.[0]?.text()) ?? "")}
+        />
         <label style={{ fontSize: 13 }}>
-          slack <Input size="xs" width="52px" className="figures" aria-label="Slack %" borderColor="border.emphasized" value={slack} onChange={(event) => setSlack(event.target.value)} /> %
+          slack{" "}
+          <Input
+            size="xs"
+            width="52px"
+            className="figures"
+            aria-label="Slack %"
+            borderColor="border.emphasized"
+            value={slack}
+            onChange={(event) => setSlack(event.target.value)}
+          />{" "}
+          %
         </label>
       </Flex>
       <ProblemNote error={preview.error ?? store.error} />
       {found && (
         <Box mt={1} aria-live="polite">
-          <Text fontWeight={600}>{found.places.length} new places, {found.ways.length} new ways; {found.measured.length} lengths from the line plus {found.slack_percent} %.</Text>
-          <Button size="xs" mt={1} loading={store.isPending} onClick={() => store.mutate({ text, slack }, { onSuccess: () => setText("") })}>Lay it over the plant</Button>
+          <Text fontWeight={600}>
+            {found.places.length} new places, {found.ways.length} new ways; {found.measured.length} lengths from the
+            line plus {found.slack_percent} %.
+          </Text>
+          <Button
+            size="xs"
+            mt={1}
+            loading={store.isPending}
+            onClick={() => store.mutate({ text, slack }, { onSuccess: () => setText("") })}
+          >
+            Lay it over the plant
+          </Button>
         </Box>
       )}
       {store.isSuccess && !text && <Text role="status">It was imported; one undo takes it back.</Text>}

@@ -49,17 +49,45 @@ export function PlantSection({ projectId }: { projectId: number }) {
 
   return (
     <Box as="section" aria-label="The plant as tables" mt={6}>
-      <Heading as="h2" size="md" fontWeight={600}>Places, ways, cables and strands as tables</Heading>
+      <Heading as="h2" size="md" fontWeight={600}>
+        Places, ways, cables and strands as tables
+      </Heading>
       <Flex gap={2} mt={1} align="center" wrap="wrap">
-        <Choice label="Table" value={shelf} options={SHELVES.map((name) => [name, name])} onChange={(name) => { setShelf(name as Shelf); setMapping(null); }} />
+        <Choice
+          label="Table"
+          value={shelf}
+          options={SHELVES.map((name) => [name, name])}
+          onChange={(name) => {
+            setShelf(name as Shelf);
+            setMapping(null);
+          }}
+        />
         {(["csv", "xlsx"] as const).map((kind) => (
           <Button key={kind} size="xs" variant="outline" asChild>
-            <a href={`/api/v1/projects/${projectId}/plant/tables/${shelf}.${kind}`} download>{shelf}, {kind.toUpperCase()}</a>
+            <a href={`/api/v1/projects/${projectId}/plant/tables/${shelf}.${kind}`} download>
+              {shelf}, {kind.toUpperCase()}
+            </a>
           </Button>
         ))}
-        <input type="file" accept=".csv,.txt,.xlsx,text/csv" aria-label="Table of the plant" onChange={(event) => void take(event.target.files?.[0])} />
+        <input
+          type="file"
+          accept=".csv,.txt,.xlsx,text/csv"
+          aria-label="Table of the plant"
+          onChange={(event) => void take(event.target.files?.[0])}
+        />
       </Flex>
-      <Textarea aria-label="Table text" className="figures" size="xs" rows={4} mt={2} borderColor="border.emphasized" placeholder={EXAMPLES[shelf]} value={workbook ? "(a workbook was chosen)" : text} readOnly={workbook !== ""} onChange={(event) => setText(event.target.value)} />
+      <Textarea
+        aria-label="Table text"
+        className="figures"
+        size="xs"
+        rows={4}
+        mt={2}
+        borderColor="border.emphasized"
+        placeholder={EXAMPLES[shelf]}
+        value={workbook ? "(a workbook was chosen)" : text}
+        readOnly={workbook !== ""}
+        onChange={(event) => setText(event.target.value)}
+      />
       <ProblemNote error={preview.error ?? store.error} />
       {found && found.columns.length > 0 && (
         <Flex gap={3} wrap="wrap" mt={2}>
@@ -70,7 +98,13 @@ export function PlantSection({ projectId }: { projectId: number }) {
                 label={`Column for ${field}`}
                 value={matched[field] ?? ""}
                 options={[["", "none"], ...found.columns.map((column) => [column, column] as const)]}
-                onChange={(column) => setMapping(column ? { ...matched, [field]: column } : Object.fromEntries(Object.entries(matched).filter(([key]) => key !== field)))}
+                onChange={(column) =>
+                  setMapping(
+                    column
+                      ? { ...matched, [field]: column }
+                      : Object.fromEntries(Object.entries(matched).filter(([key]) => key !== field)),
+                  )
+                }
               />
             </Flex>
           ))}
@@ -79,13 +113,25 @@ export function PlantSection({ projectId }: { projectId: number }) {
       {found && (
         <Box mt={2} aria-live="polite" data-testid="plant-preview">
           <Text fontWeight={600}>
-            {found.problems.length > 0 ? `${found.problems.length} lines are bad: nothing is imported until they are right.` : `${found.added.length} rows are new, ${found.changed.length} are changed.`}
+            {found.problems.length > 0
+              ? `${found.problems.length} lines are bad: nothing is imported until they are right.`
+              : `${found.added.length} rows are new, ${found.changed.length} are changed.`}
           </Text>
           {found.problems.slice(0, 12).map((problem) => (
-            <Text key={problem.line + problem.message} fontSize="13px">line {problem.line}{problem.column ? `, ${problem.column}` : ""}: {problem.message}</Text>
+            <Text key={problem.line + problem.message} fontSize="13px">
+              line {problem.line}
+              {problem.column ? `, ${problem.column}` : ""}: {problem.message}
+            </Text>
           ))}
-          <Text fontSize="13px" color="fg.muted">{[...found.added, ...found.changed].slice(0, 12).join(", ")}</Text>
-          <Button size="xs" mt={1} disabled={found.problems.length > 0 || moves === 0 || store.isPending} onClick={() => store.mutate(wish, { onSuccess: clear })}>
+          <Text fontSize="13px" color="fg.muted">
+            {[...found.added, ...found.changed].slice(0, 12).join(", ")}
+          </Text>
+          <Button
+            size="xs"
+            mt={1}
+            disabled={found.problems.length > 0 || moves === 0 || store.isPending}
+            onClick={() => store.mutate(wish, { onSuccess: clear })}
+          >
             Import {moves} {shelf}
           </Button>
         </Box>

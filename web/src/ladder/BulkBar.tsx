@@ -27,7 +27,15 @@ function made(kind: Kind, value: string): BulkChange {
 }
 
 /** One change for all chosen links: what it does is shown first, and one undo takes it back. */
-export function BulkBar({ projectId, chosen, onDone }: { projectId: number; chosen: number[]; onDone: () => void }) {
+export function BulkBar({
+  projectId,
+  chosen,
+  onDone,
+}: {
+  projectId: number;
+  chosen: number[];
+  onDone: () => void;
+}) {
   const catalog = useCatalog().data;
   const [kind, setKind] = useState<Kind>("application");
   const [value, setValue] = useState("");
@@ -39,9 +47,26 @@ export function BulkBar({ projectId, chosen, onDone }: { projectId: number; chos
     <Box as="section" aria-label="Change the chosen links" borderWidth="1px" bg="bg.subtle" px={3} py={2} mb={2}>
       <Flex gap={3} align="center" wrap="wrap">
         <Text fontWeight={600}>{chosen.length} chosen: set</Text>
-        <Choice label="What to set" value={kind} options={KINDS} onChange={(next) => { setKind(next as Kind); setValue(""); }} />
-        <Choice label="Value" value={value} options={[["", "choose"], ...options(kind, catalog)]} onChange={setValue} />
-        <Button size="xs" disabled={!preview.data || bulk.isPending} onClick={() => bulk.mutate(wish, { onSuccess: onDone })}>
+        <Choice
+          label="What to set"
+          value={kind}
+          options={KINDS}
+          onChange={(next) => {
+            setKind(next as Kind);
+            setValue("");
+          }}
+        />
+        <Choice
+          label="Value"
+          value={value}
+          options={[["", "choose"], ...options(kind, catalog)]}
+          onChange={setValue}
+        />
+        <Button
+          size="xs"
+          disabled={!preview.data || bulk.isPending}
+          onClick={() => bulk.mutate(wish, { onSuccess: onDone })}
+        >
           Change {chosen.length} links
         </Button>
         <Button size="xs" variant="ghost" onClick={onDone}>
@@ -50,7 +75,12 @@ export function BulkBar({ projectId, chosen, onDone }: { projectId: number; chos
       </Flex>
       {value !== "" && preview.data && (
         <Text fontSize="13px" mt={1} data-testid="bulk-effect">
-          {verdicts.length === 0 ? "No verdict changes." : `Verdicts: ${verdicts.slice(0, 6).map((v) => `${v.name} ${v.before} to ${v.after}`).join("; ")}${verdicts.length > 6 ? ` and ${verdicts.length - 6} more` : ""}.`}
+          {verdicts.length === 0
+            ? "No verdict changes."
+            : `Verdicts: ${verdicts
+                .slice(0, 6)
+                .map((v) => `${v.name} ${v.before} to ${v.after}`)
+                .join("; ")}${verdicts.length > 6 ? ` and ${verdicts.length - 6} more` : ""}.`}
         </Text>
       )}
       <ProblemNote error={preview.error ?? bulk.error} />

@@ -20,7 +20,12 @@ export function Ladder({ projectId, current }: { projectId: number | undefined; 
   const box = useRef<HTMLDivElement>(null);
   const rows = (links.data ?? []).filter((row) => matches(row, filter));
   // eslint-disable-next-line react-hooks/incompatible-library
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => box.current, estimateSize: () => ROW_HEIGHT, overscan: 12 });
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => box.current,
+    estimateSize: () => ROW_HEIGHT,
+    overscan: 12,
+  });
 
   function walk(event: KeyboardEvent) {
     const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
@@ -66,7 +71,16 @@ export function Ladder({ projectId, current }: { projectId: number | undefined; 
             const row = rows[item.index];
             return (
               row && (
-                <Box key={row.id} data-index={item.index} ref={virtual.measureElement} position="absolute" top={0} left={0} right={0} style={{ transform: `translateY(${item.start}px)` }}>
+                <Box
+                  key={row.id}
+                  data-index={item.index}
+                  ref={virtual.measureElement}
+                  position="absolute"
+                  top={0}
+                  left={0}
+                  right={0}
+                  style={{ transform: `translateY(${item.start}px)` }}
+                >
                   <LadderRow row={row} current={row.id === current} catalog={catalog} />
                 </Box>
               )

@@ -5,6 +5,7 @@ import { useCallback, useMemo, useRef, useState } from "react";
 import { Hint } from "../app/Hint";
 import type { Project } from "../shared/api";
 import { Choice } from "../shared/Choice";
+import { HiddenTitle } from "../shared/HiddenTitle";
 import { ProblemNote } from "../shared/ProblemNote";
 import { rateText } from "../shared/format";
 import { useCatalog, useLinks, usePlant } from "../shared/queries";
@@ -43,12 +44,19 @@ export function LadderPage({ project }: { project: Project | undefined }) {
   const cut = params.get("cut") ?? "";
   const outage = usePlant(cut ? project : undefined).data?.outages.find((one) => `${one.kind}:${one.id}` === cut);
   const lines = useMemo(() => {
-    const rows = (links.data ?? []).filter((row) => (stage === "" || row.stage === stage) && (cut === "" || outage?.links.includes(row.id)));
+    const rows = (links.data ?? []).filter(
+      (row) => (stage === "" || row.stage === stage) && (cut === "" || outage?.links.includes(row.id)),
+    );
     return arrange(rows, filter, sort, group);
   }, [links.data, filter, sort, group, stage, cut, outage]);
   const rows = useMemo(() => lines.flatMap((line) => (line.kind === "row" ? [line.row.id] : [])), [lines]);
   // eslint-disable-next-line react-hooks/incompatible-library
-  const virtual = useVirtualizer({ count: lines.length, getScrollElement: () => box.current, estimateSize: () => ROW_HEIGHT, overscan: 12 });
+  const virtual = useVirtualizer({
+    count: lines.length,
+    getScrollElement: () => box.current,
+    estimateSize: () => ROW_HEIGHT,
+    overscan: 12,
+  });
   const toggle = useCallback(
     (id: number) =>
       setChosen((before) => {
@@ -62,46 +70,106 @@ export function LadderPage({ project }: { project: Project | undefined }) {
 
   return (
     <Flex as="main" direction="column" flex="1" minH={0} minW={0} px={4} py={2}>
-      <Hint name="ladder">One row a link. Type to filter, choose rows to change one thing in all of them; what it does is shown first and one undo takes it back.</Hint>
+      <HiddenTitle words="Ladder of all links" />
+      <Hint name="ladder">
+        One row a link. Type to filter, choose rows to change one thing in all of them; what it does is shown first
+        and one undo takes it back.
+      </Hint>
       <Flex gap={3} align="center" wrap="wrap" pb={2}>
-        <Input id="ladder-filter" size="xs" width="260px" placeholder="filter: place, verdict, application" aria-label="Filter the links" borderColor="border.emphasized" value={filter} onChange={(event) => put("filter", event.target.value)} />
-        <Choice label="Sort" value={sort} options={SORTS} onChange={(value) => put("sort", value === "order" ? "" : value)} />
-        <Choice label="Group" value={group} options={GROUPS} onChange={(value) => put("group", value === "none" ? "" : value)} />
+        <Input
+          id="ladder-filter"
+          size="xs"
+          width="260px"
+          placeholder="filter: place, verdict, application"
+          aria-label="Filter the links"
+          borderColor="border.emphasized"
+          value={filter}
+          onChange={(event) => put("filter", event.target.value)}
+        />
+        <Choice
+          label="Sort"
+          value={sort}
+          options={SORTS}
+          onChange={(value) => put("sort", value === "order" ? "" : value)}
+        />
+        <Choice
+          label="Group"
+          value={group}
+          options={GROUPS}
+          onChange={(value) => put("group", value === "none" ? "" : value)}
+        />
         <label>
-          <input type="checkbox" checked={all} onChange={() => setChosen(all ? new Set() : new Set(rows))} /> all shown
+          <input type="checkbox" checked={all} onChange={() => setChosen(all ? new Set() : new Set(rows))} /> all
+          shown
         </label>
         <Text className="figures" fontSize="12px" color="fg.muted">
           {rows.length} of {links.data?.length ?? 0} links
         </Text>
-        <Text fontSize="12px" color="fg.muted">bar: margin from zero; dashed: house margin {project?.house_rules.margin_db} dB</Text>
+        <Text fontSize="12px" color="fg.muted">
+          bar: margin from zero; dashed: house margin {project?.house_rules.margin_db} dB
+        </Text>
       </Flex>
       {cut && (
         <Flex gap={2} align="center" pb={1} fontSize="13px" data-testid="ladder-cut">
-          <b>{outage ? `Cut of ${outage.name}: ${outage.links.length} links go.` : "No link rides on what is cut."}</b>
-          {outage?.ends.map((end) => (end.dark ? `${end.place} dark` : `${end.place} keeps ${rateText(end.left_mbps)}`)).join("; ")}
-          <Button size="2xs" variant="outline" onClick={() => put("cut", "")}>All links again</Button>
+          <b>
+            {outage ? `Cut of ${outage.name}: ${outage.links.length} links go.` : "No link rides on what is cut."}
+          </b>
+          {outage?.ends
+            .map((end) => (end.dark ? `${end.place} dark` : `${end.place} keeps ${rateText(end.left_mbps)}`))
+            .join("; ")}
+          <Button size="2xs" variant="outline" onClick={() => put("cut", "")}>
+            All links again
+          </Button>
         </Flex>
       )}
       <StageStrip rows={links.data ?? []} stage={stage} onStage={(next) => put("stage", next)} />
-      {chosen.size > 0 && project && <BulkBar projectId={project.id} chosen={[...chosen]} onDone={() => setChosen(new Set())} />}
+      {chosen.size > 0 && project && (
+        <BulkBar projectId={project.id} chosen={[...chosen]} onDone={() => setChosen(new Set())} />
+      )}
       <ProblemNote error={links.error} />
-      <Box ref={box} flex="1" overflowY="auto" borderTopWidth="1px" role="list" aria-label="Links" tabIndex={0}>
-        {links.isPending && <Text p={3} color="fg.muted">Reading the links …</Text>}
-        {links.isSuccess && lines.length === 0 && (
-          <Text p={3} color="fg.muted">{filter ? `No link matches "${filter}".` : "No links yet: open any page and press New link."}</Text>
+      <Box ref={box} flex="1" overflowY="auto" borderTopWidth="1px" tabIndex={0} role="group" aria-label="Links">
+        {links.isPending && (
+          <Text p={3} color="fg.muted">
+            Reading the links …
+          </Text>
         )}
-        <Box position="relative" height={`${virtual.getTotalSize()}px`}>
+        {links.isSuccess && lines.length === 0 && (
+          <Text p={3} color="fg.muted">
+            {filter ? `No link matches "${filter}".` : "No links yet: open any page and press New link."}
+          </Text>
+        )}
+        <Box
+          position="relative"
+          role={lines.length > 0 ? "list" : undefined}
+          aria-label={lines.length > 0 ? "Links of the ladder" : undefined}
+          height={`${virtual.getTotalSize()}px`}
+        >
           {virtual.getVirtualItems().map((item) => {
             const line = lines[item.index];
             return (
-              <div key={item.key} role="listitem" style={{ position: "absolute", insetInline: 0, height: ROW_HEIGHT, transform: `translateY(${item.start}px)` }}>
+              <div
+                key={item.key}
+                role="listitem"
+                style={{
+                  position: "absolute",
+                  insetInline: 0,
+                  height: ROW_HEIGHT,
+                  transform: `translateY(${item.start}px)`,
+                }}
+              >
                 {line?.kind === "head" && (
                   <Text fontWeight={600} pt="9px" borderBottomWidth="1px">
                     {line.text} <span className="figures">{line.count}</span>
                   </Text>
                 )}
                 {line?.kind === "row" && (
-                  <WideRow row={line.row} catalog={catalog} house_db={project?.house_rules.margin_db ?? 0} chosen={chosen.has(line.row.id)} onChoose={toggle} />
+                  <WideRow
+                    row={line.row}
+                    catalog={catalog}
+                    house_db={project?.house_rules.margin_db ?? 0}
+                    chosen={chosen.has(line.row.id)}
+                    onChoose={toggle}
+                  />
                 )}
               </div>
             );

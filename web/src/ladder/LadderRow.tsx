@@ -23,7 +23,12 @@ export function LadderRow({ row, current, catalog }: { row: LinkRow; current: bo
       _hover={{ bg: current ? "bg.muted" : "bg.subtle" }}
       _focusVisible={{ outlineOffset: "-2px" }}
     >
-      <RouterLink to={`/links/${row.id}`} id={`ladder-${row.id}`} aria-current={current ? "page" : undefined} data-verdict={row.verdict}>
+      <RouterLink
+        to={`/links/${row.id}`}
+        id={`ladder-${row.id}`}
+        aria-current={current ? "page" : undefined}
+        data-verdict={row.verdict}
+      >
         <Flex justify="space-between" gap={2} align="baseline">
           <Text fontWeight={600} truncate>
             {row.name}
@@ -37,7 +42,8 @@ export function LadderRow({ row, current, catalog }: { row: LinkRow; current: bo
         <Flex justify="space-between" fontSize="11.5px" color="fg.muted" className="figures">
           <Text truncate>{row.applications.join(" | ") || "no modules"}</Text>
           <Text whiteSpace="nowrap">
-            {lengthText(row.length_m, unit)} {row.margin_db !== null ? marginText(row.margin_db) : ""}
+            {lengthText(row.length_m, unit)}{" "}
+            {row.margin_db !== null && row.verdict !== "damage" ? marginText(row.margin_db) : ""}
           </Text>
         </Flex>
       </RouterLink>

@@ -21,7 +21,12 @@ export function MarginBar({ margin_db, house_db }: { margin_db: number | null; h
         />
       )}
       <path d={`M${zero} 1V15`} stroke="var(--chakra-colors-fg)" strokeWidth="1.4" />
-      <path d={`M${place(house_db)} 1V15`} stroke="var(--chakra-colors-fg-muted)" strokeWidth="1.4" strokeDasharray="2 2" />
+      <path
+        d={`M${place(house_db)} 1V15`}
+        stroke="var(--chakra-colors-fg-muted)"
+        strokeWidth="1.4"
+        strokeDasharray="2 2"
+      />
     </svg>
   );
 }

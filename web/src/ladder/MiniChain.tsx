@@ -1,7 +1,20 @@
 import type { Catalog, LinkRow } from "../shared/api";
 import { jacketColor } from "../shared/colors";
 
-const WIDTH: Record<string, number> = { port: 9, module: 8, cord: 18, panel: 5, run: 60, splice: 6, pigtail: 10, attenuator: 8, twisted: 30, outlet: 5, jack: 8, assembly: 60 };
+const WIDTH: Record<string, number> = {
+  port: 9,
+  module: 8,
+  cord: 18,
+  panel: 5,
+  run: 60,
+  splice: 6,
+  pigtail: 10,
+  attenuator: 8,
+  twisted: 30,
+  outlet: 5,
+  jack: 8,
+  assembly: 60,
+};
 const INK = "var(--chakra-colors-fg)";
 
 /** The chain in miniature: glass in its jacket color, a cross or a tick where a finding stands. */
@@ -17,7 +30,9 @@ export function MiniChain({ pieces, catalog }: { pieces: LinkRow["pieces"]; cata
         return (
           <g key={i}>
             <Piece kind={piece.kind} x={x} w={w} color={jacketColor(piece.fiber, catalog)} />
-            {trouble && <path d={`M${x + w / 2 - 3} 1l6 6M${x + w / 2 + 3} 1l-6 6`} stroke={INK} strokeWidth="1.6" />}
+            {trouble && (
+              <path d={`M${x + w / 2 - 3} 1l6 6M${x + w / 2 + 3} 1l-6 6`} stroke={INK} strokeWidth="1.6" />
+            )}
           </g>
         );
       })}
@@ -34,7 +49,14 @@ function Piece({ kind, x, w, color }: { kind: string; x: number; w: number; colo
       return <rect x={x} y="6" width={w} height="4" fill={INK} />;
     case "twisted":
     case "assembly":
-      return <path d={`M${x} 7h${w}M${x} 9.5h${w}`} stroke={INK} strokeWidth="1" strokeDasharray={kind === "twisted" ? "3 1.5" : undefined} />;
+      return (
+        <path
+          d={`M${x} 7h${w}M${x} 9.5h${w}`}
+          stroke={INK}
+          strokeWidth="1"
+          strokeDasharray={kind === "twisted" ? "3 1.5" : undefined}
+        />
+      );
     case "jack":
       return <rect x={x} y="6" width={w} height="4" fill={INK} />;
     case "outlet":

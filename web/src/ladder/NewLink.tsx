@@ -7,7 +7,18 @@ export function NewLink() {
   const open = params.has("new") || params.has("like");
   return (
     <Flex px={2} py="6px" borderBottomWidth="1px">
-      <Button size="xs" variant={open ? "solid" : "outline"} width="100%" aria-pressed={open} onClick={() => setParams((before) => new URLSearchParams([...before].filter(([key]) => key !== "like").concat([["new", "1"]])), { replace: true })}>
+      <Button
+        size="xs"
+        variant={open ? "solid" : "outline"}
+        width="100%"
+        aria-pressed={open}
+        onClick={() =>
+          setParams(
+            (before) => new URLSearchParams([...before].filter(([key]) => key !== "like").concat([["new", "1"]])),
+            { replace: true },
+          )
+        }
+      >
         New link
       </Button>
     </Flex>

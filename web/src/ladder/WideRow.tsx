@@ -20,6 +20,7 @@ interface Props {
 /** One link across the page: choose, verdict, next stage, name, ends, chain, application, length, margin. */
 export const WideRow = memo(function WideRow({ row, catalog, house_db, chosen, onChoose }: Props) {
   const { unit } = useSettings();
+  const margin_db = row.verdict === "damage" ? null : row.margin_db;
   return (
     <div className="wide-row" data-verdict={row.verdict} data-chosen={chosen}>
       <input type="checkbox" aria-label={`Choose ${row.name}`} checked={chosen} onChange={() => onChoose(row.id)} />
@@ -39,8 +40,8 @@ export const WideRow = memo(function WideRow({ row, catalog, house_db, chosen, o
       </div>
       <div className="application figures">{row.applications.join(" | ") || "no modules"}</div>
       <div className="length figures">{lengthText(row.length_m, unit)}</div>
-      <div className="margin figures">{marginText(row.margin_db)}</div>
-      <MarginBar margin_db={row.margin_db} house_db={house_db} />
+      <div className="margin figures">{marginText(margin_db)}</div>
+      <MarginBar margin_db={margin_db} house_db={house_db} />
     </div>
   );
 });

@@ -10,8 +10,14 @@ const WORST_FIRST: Verdict[] = ["damage", "fail", "unknown", "marginal", "pass"]
 
 /** Whether a row answers to what was typed: each typed word begins a word of its name, places, verdict or optics. */
 export function matches(row: LinkRow, text: string): boolean {
-  const typed = text.toLowerCase().split(/[\s,]+/).filter(Boolean);
-  const known = [row.name, row.from_place, row.to_place, row.verdict_text, ...row.applications].join(" ").toLowerCase().split(/[\s,]+/);
+  const typed = text
+    .toLowerCase()
+    .split(/[\s,]+/)
+    .filter(Boolean);
+  const known = [row.name, row.from_place, row.to_place, row.verdict_text, ...row.applications]
+    .join(" ")
+    .toLowerCase()
+    .split(/[\s,]+/);
   return typed.every((start) => known.some((word) => word.startsWith(start)));
 }
 
@@ -40,7 +46,8 @@ export function arrange(rows: readonly LinkRow[], filter: string, sort: SortBy, 
   const groups = grouped(shown, GROUP[group]);
   const heads = [...groups];
   if (group === "verdict") heads.sort(([, a], [, b]) => COMPARE.verdict(a[0] as LinkRow, b[0] as LinkRow));
-  if (group === "stage") heads.sort(([, a], [, b]) => STAGES.indexOf((a[0] as LinkRow).stage) - STAGES.indexOf((b[0] as LinkRow).stage));
+  if (group === "stage")
+    heads.sort(([, a], [, b]) => STAGES.indexOf((a[0] as LinkRow).stage) - STAGES.indexOf((b[0] as LinkRow).stage));
   return heads.flatMap(([text, members]) => [
     { kind: "head" as const, text, count: members.length },
     ...members.map((row) => ({ kind: "row" as const, row })),

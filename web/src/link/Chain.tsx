@@ -52,7 +52,9 @@ export function Chain({ elements, places, findings, selected, onSelect, onKey, c
             data-piece={element.id}
           >
             <Box height="20px" display="flex" justifyContent="center" alignItems="center">
-              {worst && worst.severity !== "note" && <VerdictMark verdict={worst.best ?? severityVerdict[worst.severity]} size={15} />}
+              {worst && worst.severity !== "note" && (
+                <VerdictMark verdict={worst.best ?? severityVerdict[worst.severity]} size={15} />
+              )}
             </Box>
             <PieceDrawing piece={element} w={place.w} atLeft={index < elements.length / 2} catalog={catalog} />
             <Caption text={first} strong />

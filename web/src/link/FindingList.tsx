@@ -28,7 +28,14 @@ export function FindingList({ detail, onSelect, take, busy }: Props) {
         </Text>
       )}
       {findings.map((finding) => (
-        <FindingCard key={finding.code + finding.at.join()} finding={finding} detail={detail} onSelect={onSelect} take={take} busy={busy} />
+        <FindingCard
+          key={finding.code + finding.at.join()}
+          finding={finding}
+          detail={detail}
+          onSelect={onSelect}
+          take={take}
+          busy={busy}
+        />
       ))}
     </Box>
   );
@@ -52,7 +59,14 @@ function FindingCard({ finding, detail, onSelect, take, busy }: { finding: Findi
           </Text>
           <Flex gap={1} wrap="wrap">
             {places.map((piece) => (
-              <chakra.button key={piece.id} type="button" onClick={() => onSelect(piece.id)} fontSize="12px" color="fg.muted" textDecoration="underline">
+              <chakra.button
+                key={piece.id}
+                type="button"
+                onClick={() => onSelect(piece.id)}
+                fontSize="12px"
+                color="fg.muted"
+                textDecoration="underline"
+              >
                 {pieceName(piece)}
               </chakra.button>
             ))}

@@ -6,10 +6,32 @@ import { ProblemNote } from "../shared/ProblemNote";
 import type { EditWish } from "../shared/queries";
 import { kindName } from "./names";
 
-const KINDS: Exclude<Kind, "port">[] = ["cord", "panel", "run", "splice", "pigtail", "attenuator", "module", "twisted", "outlet", "jack", "assembly"];
+const KINDS: Exclude<Kind, "port">[] = [
+  "cord",
+  "panel",
+  "run",
+  "splice",
+  "pigtail",
+  "attenuator",
+  "module",
+  "twisted",
+  "outlet",
+  "jack",
+  "assembly",
+];
 
 /** Puts a piece in beside the one in hand; the api makes it fit its neighbors. */
-export function InsertMenu({ linkId, after, label, edit }: { linkId: number; after: string; label: string; edit: (wish: EditWish) => void }) {
+export function InsertMenu({
+  linkId,
+  after,
+  label,
+  edit,
+}: {
+  linkId: number;
+  after: string;
+  label: string;
+  edit: (wish: EditWish) => void;
+}) {
   const [open, setOpen] = useState(false);
   const [error, setError] = useState<unknown>(null);
 

@@ -3,6 +3,8 @@ import { Box, Button, Flex, Heading, Text } from "@chakra-ui/react";
 import type { Catalog, Edit, Element, LinkDetail } from "../shared/api";
 import type { EditWish } from "../shared/queries";
 import { InsertMenu } from "./InsertMenu";
+import { ReadingsField } from "./fields/ReadingsField";
+import { isGlass } from "../shared/colors";
 import { LayField } from "./fields/LayField";
 import { PieceFields } from "./fields/PieceFields";
 import { pieceName } from "./names";
@@ -37,12 +39,22 @@ export function Inspector({ detail, piece, catalog, edit, onSelect }: Props) {
       <PieceFields
         piece={piece}
         catalog={catalog}
-        set={(values) => act({ op: "set", element: piece.id, values }, `set ${Object.keys(values).join(", ")} of ${pieceName(piece)}`)}
+        set={(values) =>
+          act(
+            { op: "set", element: piece.id, values },
+            `set ${Object.keys(values).join(", ")} of ${pieceName(piece)}`,
+          )
+        }
       />
       {piece.kind === "run" && <LayField detail={detail} run={piece} />}
+      {isGlass(piece) && <ReadingsField key={piece.id} detail={detail} piece={piece} act={act} />}
       <Flex gap={2} mt={3} wrap="wrap">
         {TURNS.includes(piece.kind) && (
-          <Button size="xs" variant="outline" onClick={() => act({ op: "flip", element: piece.id }, `turn ${pieceName(piece)}`)}>
+          <Button
+            size="xs"
+            variant="outline"
+            onClick={() => act({ op: "flip", element: piece.id }, `turn ${pieceName(piece)}`)}
+          >
             Turn round
           </Button>
         )}
@@ -61,7 +73,9 @@ export function Inspector({ detail, piece, catalog, edit, onSelect }: Props) {
       </Flex>
       <Flex gap={2} mt={2} wrap="wrap">
         {before && <InsertMenu linkId={detail.id} after={before.id} label="Insert left" edit={edit} />}
-        {index < elements.length - 1 && <InsertMenu linkId={detail.id} after={piece.id} label="Insert right" edit={edit} />}
+        {index < elements.length - 1 && (
+          <InsertMenu linkId={detail.id} after={piece.id} label="Insert right" edit={edit} />
+        )}
       </Flex>
     </Box>
   );

@@ -30,24 +30,46 @@ export function LightLens({ direction, places, glass, width, selected, complete 
     const after = { high: scale.y(point.out_max_dbm), low: scale.y(point.out_min_dbm) };
     const middle = place.x + place.w / 2;
     // Glass loses along its length; a joint or an attenuator loses at one place.
-    const step = glass.has(point.element) ? [] : [{ x: middle, ...before }, { x: middle, ...after }];
+    const step = glass.has(point.element)
+      ? []
+      : [
+          { x: middle, ...before },
+          { x: middle, ...after },
+        ];
     return [{ x: enter, ...before }, ...step, { x: leave, ...after }];
   });
   const line = (key: "high" | "low") => corners.map((c) => `${c.x},${c[key]}`).join(" ");
-  const band = `${line("high")} ${corners.toReversed().map((c) => `${c.x},${c.low}`).join(" ")}`;
+  const band = `${line("high")} ${corners
+    .toReversed()
+    .map((c) => `${c.x},${c.low}`)
+    .join(" ")}`;
   const chosen = selected ? at.get(selected) : undefined;
   const end = places.at(-1);
   const x = rightwards ? (end ? end.x + end.w : width) : GUTTER_LEFT;
   return (
     <Box position="relative" data-testid="light-lens">
       <svg width={width} height={LENS_HEIGHT} role="img" aria-label={description(direction)}>
-        {chosen && <rect x={chosen.x} y="0" width={chosen.w} height={LENS_HEIGHT} fill="var(--chakra-colors-bg-muted)" />}
+        {chosen && (
+          <rect x={chosen.x} y="0" width={chosen.w} height={LENS_HEIGHT} fill="var(--chakra-colors-bg-muted)" />
+        )}
         <Axis ticks={scale.ticks} y={scale.y} x2={end ? end.x + end.w : width} />
         <polygon points={band} fill="var(--chakra-colors-light-soft)" data-testid="light-band" />
         <polyline points={line("high")} fill="none" stroke="var(--chakra-colors-light)" strokeWidth="1.6" />
-        <polyline points={line("low")} fill="none" stroke="var(--chakra-colors-light)" strokeWidth="1.6" strokeDasharray={complete ? undefined : "4 3"} />
+        <polyline
+          points={line("low")}
+          fill="none"
+          stroke="var(--chakra-colors-light)"
+          strokeWidth="1.6"
+          strokeDasharray={complete ? undefined : "4 3"}
+        />
         <Steps direction={direction} places={at} y={scale.y} />
-        <ReceiverWindow direction={direction} x={x} side={rightwards ? "right" : "left"} y={scale.y} height={LENS_HEIGHT} />
+        <ReceiverWindow
+          direction={direction}
+          x={x}
+          side={rightwards ? "right" : "left"}
+          y={scale.y}
+          height={LENS_HEIGHT}
+        />
       </svg>
     </Box>
   );
@@ -68,13 +90,23 @@ function Axis({ ticks, y, x2 }: { ticks: number[]; y: (dbm: number) => number; x
           </text>
         </g>
       ))}
-      <text x="2" y="12">dBm</text>
+      <text x="2" y="12">
+        dBm
+      </text>
     </g>
   );
 }
 
 /** The step under a piece is its loss: worst and least, written where there is room. */
-function Steps({ direction, places, y }: { direction: DirectionReview; places: Map<string, Place>; y: (dbm: number) => number }) {
+function Steps({
+  direction,
+  places,
+  y,
+}: {
+  direction: DirectionReview;
+  places: Map<string, Place>;
+  y: (dbm: number) => number;
+}) {
   return (
     <g fontSize="11" fill="var(--chakra-colors-fg)" textAnchor="middle">
       {direction.points.map((point) => {
@@ -82,7 +114,11 @@ function Steps({ direction, places, y }: { direction: DirectionReview; places: M
         const worst = point.in_min_dbm - point.out_min_dbm;
         if (!place || worst < 0.005) return null;
         return (
-          <text key={point.element} x={place.x + place.w / 2} y={Math.min(y(point.out_min_dbm) + 15, LENS_HEIGHT - 4)}>
+          <text
+            key={point.element}
+            x={place.x + place.w / 2}
+            y={Math.min(y(point.out_min_dbm) + 15, LENS_HEIGHT - 4)}
+          >
             {figureText(worst)}
           </text>
         );

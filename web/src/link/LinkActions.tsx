@@ -5,9 +5,20 @@ import type { LinkDetail } from "../shared/api";
 import { ProblemNote } from "../shared/ProblemNote";
 import { type EditWish, useDeleteLink, useDuplicateLink } from "../shared/queries";
 import { askedAgain } from "../start/again";
+import { MADE } from "./useFocusMade";
 
 /** What is done with a link as a whole. Each can be undone. */
-export function LinkActions({ detail, edit, whatIf, onWhatIf }: { detail: LinkDetail; edit: (wish: EditWish) => void; whatIf: boolean; onWhatIf: () => void }) {
+export function LinkActions({
+  detail,
+  edit,
+  whatIf,
+  onWhatIf,
+}: {
+  detail: LinkDetail;
+  edit: (wish: EditWish) => void;
+  whatIf: boolean;
+  onWhatIf: () => void;
+}) {
   const navigate = useNavigate();
   const duplicate = useDuplicateLink();
   const remove = useDeleteLink();
@@ -20,16 +31,28 @@ export function LinkActions({ detail, edit, whatIf, onWhatIf }: { detail: LinkDe
         <Button size="xs" variant="outline" onClick={() => navigate(`/links/${detail.id}?${askedAgain(detail)}`)}>
           Other answers
         </Button>
-        <Button size="xs" variant="outline" onClick={() => edit({ edits: [{ op: "reverse" }], label: "draw it from the other end" })}>
+        <Button
+          size="xs"
+          variant="outline"
+          onClick={() => edit({ edits: [{ op: "reverse" }], label: "draw it from the other end" })}
+        >
           Reverse
         </Button>
-        <Button size="xs" variant="outline" onClick={() => duplicate.mutate(detail.id, { onSuccess: (copy) => navigate(`/links/${copy.id}`) })}>
+        <Button
+          size="xs"
+          variant="outline"
+          onClick={() => duplicate.mutate(detail.id, { onSuccess: (copy) => navigate(`/links/${copy.id}`, MADE) })}
+        >
           Duplicate
         </Button>
         <Button size="xs" variant="outline" onClick={() => navigate(`/links/${detail.id}?like=${detail.id}`)}>
           Use as template
         </Button>
-        <Button size="xs" variant="outline" onClick={() => remove.mutate(detail.id, { onSuccess: () => navigate("/links") })}>
+        <Button
+          size="xs"
+          variant="outline"
+          onClick={() => remove.mutate(detail, { onSuccess: () => navigate("/links") })}
+        >
           Remove
         </Button>
         <Button size="xs" variant="outline" onClick={() => window.print()}>

@@ -64,10 +64,22 @@ export function LinkDrawing({ detail, catalog, selected, onSelect, onMove, way, 
             catalog={catalog}
           />
           {!copper && (
-            <Flex align="center" gap={2} mt={1} mb={1} wrap="wrap" position="sticky" left={0} width={`${available}px`}>
-              <Text fontWeight={600} fontSize="13px">Light</Text>
+            <Flex
+              align="center"
+              gap={2}
+              mt={1}
+              mb={1}
+              wrap="wrap"
+              position="sticky"
+              left={0}
+              width={`${available}px`}
+            >
+              <Text fontWeight={600} fontSize="13px">
+                Light
+              </Text>
               <Text color="fg.muted" fontSize="12px">
-                average power, strongest to weakest case{direction ? `, ${direction.wavelengths_nm.join("/")} nm` : ""}; under a step its worst loss in dB
+                average power, strongest to weakest case
+                {direction ? `, ${direction.wavelengths_nm.join("/")} nm` : ""}; under a step its worst loss in dB
               </Text>
               <Button size="xs" variant="outline" onClick={() => onWay(way === "right" ? "left" : "right")}>
                 {way === "right" ? "left to right" : "right to left"} ⇄
@@ -76,12 +88,24 @@ export function LinkDrawing({ detail, catalog, selected, onSelect, onMove, way, 
           )}
           {copper && (
             <>
-              <Text fontSize="13px" mt={1}><b>Length</b> <Text as="span" color="fg.muted" fontSize="12px">from port to port; a link without glass has no light to draw, and its limit is how far it reaches</Text></Text>
+              <Text fontSize="13px" mt={1}>
+                <b>Length</b>{" "}
+                <Text as="span" color="fg.muted" fontSize="12px">
+                  from port to port; a link without glass has no light to draw, and its limit is how far it reaches
+                </Text>
+              </Text>
               <LengthLens elements={link.elements} places={places} width={width} reach_m={review.reach_m} />
             </>
           )}
           {copper ? null : direction ? (
-            <LightLens direction={direction} places={places} glass={new Set(link.elements.filter(isGlass).map((e) => e.id))} width={width} selected={selected?.id ?? null} complete={review.complete} />
+            <LightLens
+              direction={direction}
+              places={places}
+              glass={new Set(link.elements.filter(isGlass).map((e) => e.id))}
+              width={width}
+              selected={selected?.id ?? null}
+              complete={review.complete}
+            />
           ) : (
             <Text py={8} color="fg.muted">
               Light can be drawn when there is a module at each end and fiber between them.

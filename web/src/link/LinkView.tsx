@@ -9,20 +9,29 @@ import { ConflictNote } from "./ConflictNote";
 import { FindingList } from "./FindingList";
 import { Inspector } from "./Inspector";
 import { LinkActions } from "./LinkActions";
+import { PlacePrompt } from "./PlacePrompt";
 import { LinkDrawing } from "./LinkDrawing";
 import { VerdictLine } from "./VerdictLine";
+import { useFocusMade } from "./useFocusMade";
 import { WhatIfPanel } from "./WhatIfPanel";
 
 /** One link: its verdict, the chain with the Light lens under it, the piece in hand and the findings. */
 export function LinkView({ detail }: { detail: LinkDetail }) {
   const [params, setParams] = useSearchParams();
   const catalog = useCatalog().data;
+  const { link, review } = detail;
+  const focusMade = useFocusMade(link.elements);
   const edit = useEditLink(detail);
   const { mutateAsync } = edit;
   /** Stores a change; answers with why it was refused, or null. A conflict has its own note. */
   const store = (wish: EditWish) =>
-    mutateAsync(wish).then(() => null, (error: unknown) => (error instanceof ProblemError && error.problem.current ? null : error));
-  const { link, review } = detail;
+    mutateAsync(wish).then(
+      (after) => {
+        focusMade(link.elements, after.link.elements);
+        return null;
+      },
+      (error: unknown) => (error instanceof ProblemError && error.problem.current ? null : error),
+    );
   const selected = link.elements.find((e) => e.id === params.get("piece")) ?? null;
   const way = params.get("way") === "left" ? "left" : "right";
 
@@ -40,10 +49,19 @@ export function LinkView({ detail }: { detail: LinkDetail }) {
   return (
     <Flex flex="1" minW={0} direction={{ base: "column", lg: "row" }} overflow={{ base: "auto", lg: "hidden" }}>
       <Box flex="1" minW={0} overflowY={{ lg: "auto" }} px={4} py={3} as="main">
-        <Hint name="link">The link is drawn as it is touched, port to port. Click a piece to change it in place; every fix on the right shows its effect first; Ctrl Z takes anything back.</Hint>
+        <Hint name="link">
+          The link is drawn as it is touched, port to port. Click a piece to change it in place; every fix on the
+          right shows its effect first; Ctrl Z takes anything back.
+        </Hint>
         <VerdictLine detail={detail} edit={store} />
-        <LinkActions detail={detail} edit={store} whatIf={params.has("whatif")} onWhatIf={() => put("whatif", params.has("whatif") ? null : "1")} />
+        <LinkActions
+          detail={detail}
+          edit={store}
+          whatIf={params.has("whatif")}
+          onWhatIf={() => put("whatif", params.has("whatif") ? null : "1")}
+        />
         {params.has("whatif") && <WhatIfPanel detail={detail} edit={store} />}
+        <PlacePrompt detail={detail} />
         <ConflictNote error={edit.error} mine={edit.variables} onMine={edit.mutate} onTheirs={edit.reset} />
         <LinkDrawing
           detail={detail}
@@ -68,7 +86,14 @@ export function LinkView({ detail }: { detail: LinkDetail }) {
         bg="bg.subtle"
       >
         {selected ? (
-          <Inspector key={selected.id} detail={detail} piece={selected} catalog={catalog} edit={store} onSelect={(id) => put("piece", id)} />
+          <Inspector
+            key={selected.id}
+            detail={detail}
+            piece={selected}
+            catalog={catalog}
+            edit={store}
+            onSelect={(id) => put("piece", id)}
+          />
         ) : (
           <Text className="no-print" px={3} py={3} color="fg.muted" borderBottomWidth="1px">
             Select a piece of the chain to change it in place, turn it, take it out or put one beside it.

@@ -27,7 +27,14 @@ export function ReceiverWindow({ direction, x, side, y, height }: Props) {
       </defs>
       <rect x={inner} y="2" width="10" height={Math.max(0, high - 2)} fill="url(#no-go)" />
       <rect x={inner} y={low} width="10" height={Math.max(0, height - low - 2)} fill="url(#no-go)" />
-      <rect x={inner} y={high} width="10" height={low - high} fill="var(--chakra-colors-bg-panel)" stroke="var(--chakra-colors-fg)" />
+      <rect
+        x={inner}
+        y={high}
+        width="10"
+        height={low - high}
+        fill="var(--chakra-colors-bg-panel)"
+        stroke="var(--chakra-colors-fg)"
+      />
       <rect
         x={inner + 2.5}
         y={y(direction.arrives_max_dbm)}
@@ -36,11 +43,21 @@ export function ReceiverWindow({ direction, x, side, y, height }: Props) {
         fill="var(--chakra-colors-light)"
       />
       <g fontSize="11" fill="var(--chakra-colors-fg)">
-        <text x={text} y={above - 13} fill="var(--chakra-colors-fg-muted)">too bright</text>
-        <text x={text} y={above}>{figureText(w.overload_dbm, 1)}</text>
-        <text x={text} y={(high + low) / 2 + 4} fill="var(--chakra-colors-fg-muted)">good</text>
-        <text x={text} y={below}>{figureText(w.sensitivity_dbm, 1)}</text>
-        <text x={text} y={below + 13} fill="var(--chakra-colors-fg-muted)">too dark</text>
+        <text x={text} y={above - 13} fill="var(--chakra-colors-fg-muted)">
+          too bright
+        </text>
+        <text x={text} y={above}>
+          {figureText(w.overload_dbm, 1)}
+        </text>
+        <text x={text} y={(high + low) / 2 + 4} fill="var(--chakra-colors-fg-muted)">
+          good
+        </text>
+        <text x={text} y={below}>
+          {figureText(w.sensitivity_dbm, 1)}
+        </text>
+        <text x={text} y={below + 13} fill="var(--chakra-colors-fg-muted)">
+          too dark
+        </text>
       </g>
     </g>
   );

@@ -27,22 +27,38 @@ export function VerdictLine({ detail, edit }: { detail: LinkDetail; edit: (wish:
           />
         </Heading>
         <Text className="figures" color="fg.muted" fontSize="13px">
-          {review.applications.join(" | ") || "no modules"} · {review.rate_mbps ? rateText(review.rate_mbps) : "rate?"} ·{" "}
-          {lengthText(review.length_m, unit)} · next: {detail.stage}
+          {review.applications.join(" | ") || "no modules"} ·{" "}
+          {review.rate_mbps ? rateText(review.rate_mbps) : "rate?"} · {lengthText(review.length_m, unit)} · next:{" "}
+          {detail.stage}
         </Text>
       </Flex>
       <Text color="fg.muted" fontSize="13px" mt={-1}>
         {places.join(" to ")}
         {link.notes ? `. ${link.notes}` : ""}
       </Text>
-      <Flex mt={2} gap={2} align="center" borderTopWidth="2px" borderBottomWidth="1px" borderTopColor="fg" py="6px" aria-live="polite" data-testid="verdict">
+      <Flex
+        mt={2}
+        gap={2}
+        align="center"
+        borderTopWidth="2px"
+        borderBottomWidth="1px"
+        borderTopColor="fg"
+        py="6px"
+        aria-live="polite"
+        data-testid="verdict"
+      >
         <VerdictMark verdict={review.verdict} size={20} />
         <Text fontWeight={600} fontSize="17px" textTransform="uppercase" letterSpacing="0.02em" whiteSpace="nowrap">
           {detail.verdict_text}
         </Text>
         <Text flex="1">{review.headline}</Text>
-        {review.margin_db !== null && (
-          <Text className="figures" fontSize="17px" whiteSpace="nowrap" title={`Margin against the ${review.deciding_limit}`}>
+        {review.margin_db !== null && review.verdict !== "damage" && (
+          <Text
+            className="figures"
+            fontSize="17px"
+            whiteSpace="nowrap"
+            title={`Margin against the ${review.deciding_limit}`}
+          >
             <span style={{ fontSize: "12px" }}>margin </span>
             {marginText(review.margin_db)}
           </Text>

@@ -26,16 +26,58 @@ export function WhatIfPanel({ detail, edit }: { detail: LinkDetail; edit: (wish:
   const tried = useWhatIf(detail, wish);
   const found = tried.data;
   const profiles = Object.keys(catalog?.house_rules.profile?.choices ?? {});
-  const moved = found?.review.margin_db != null && detail.review.margin_db !== null ? found.review.margin_db - detail.review.margin_db : null;
+  const moved =
+    found?.review.margin_db != null && detail.review.margin_db !== null
+      ? found.review.margin_db - detail.review.margin_db
+      : null;
   const asked = length.trim() !== "" || application !== "" || profile !== "";
   return (
-    <Box as="section" aria-label="What if" className="no-print" borderWidth="1px" bg="bg.subtle" px={2} py={2} mt={2} fontSize="13px">
+    <Box
+      as="section"
+      aria-label="What if"
+      className="no-print"
+      borderWidth="1px"
+      bg="bg.subtle"
+      px={2}
+      py={2}
+      mt={2}
+      fontSize="13px"
+    >
       <Flex gap={2} wrap="wrap" align="center">
         <Text fontWeight={600}>What if</Text>
-        <Input size="xs" width="110px" aria-label="Length to try" placeholder={`length ${lengthText(detail.review.length_m, unit)}`} borderColor="border.emphasized" bg="bg.panel" value={length} onChange={(event) => setLength(event.target.value)} />
-        <Choice label="Application to try" value={application} options={[["", "this application"], ...(catalog?.applications.map((a): [string, string] => [a.name, a.name]) ?? [])]} onChange={setApplication} />
-        <Choice label="Profile to try" value={profile} options={[["", `${house?.profile ?? "the house's profile"}`], ...profiles.filter((p) => p !== house?.profile).map((p): [string, string] => [p, p])]} onChange={setProfile} />
-        <Button size="xs" disabled={!found || found.edits.length === 0 || tried.isError} onClick={() => found && edit({ edits: found.edits, label: "take what was tried" })}>
+        <Input
+          size="xs"
+          width="110px"
+          aria-label="Length to try"
+          placeholder={`length ${lengthText(detail.review.length_m, unit)}`}
+          borderColor="border.emphasized"
+          bg="bg.panel"
+          value={length}
+          onChange={(event) => setLength(event.target.value)}
+        />
+        <Choice
+          label="Application to try"
+          value={application}
+          options={[
+            ["", "this application"],
+            ...(catalog?.applications.map((a): [string, string] => [a.name, a.name]) ?? []),
+          ]}
+          onChange={setApplication}
+        />
+        <Choice
+          label="Profile to try"
+          value={profile}
+          options={[
+            ["", `${house?.profile ?? "the house's profile"}`],
+            ...profiles.filter((p) => p !== house?.profile).map((p): [string, string] => [p, p]),
+          ]}
+          onChange={setProfile}
+        />
+        <Button
+          size="xs"
+          disabled={!found || found.edits.length === 0 || tried.isError}
+          onClick={() => found && edit({ edits: found.edits, label: "take what was tried" })}
+        >
           Make it so
         </Button>
       </Flex>
@@ -50,12 +92,19 @@ export function WhatIfPanel({ detail, edit }: { detail: LinkDetail; edit: (wish:
                   <VerdictMark verdict={found.review.verdict} size={13} />
                   <b>{found.verdict_text}</b>
                   <span className="figures">{marginText(found.review.margin_db)}</span>
-                  {moved !== null && <span className="figures">({moved >= 0 ? "+" : "−"}{Math.abs(moved).toFixed(2)} dB)</span>}
+                  {moved !== null && (
+                    <span className="figures">
+                      ({moved >= 0 ? "+" : "−"}
+                      {Math.abs(moved).toFixed(2)} dB)
+                    </span>
+                  )}
                   <Text truncate>{found.review.headline}</Text>
                 </Flex>
               )}
               <Text color="fg.muted">
-                {found.passes_to_m === null ? "This chain passes at no length as it stands." : `This chain passes up to ${lengthText(found.passes_to_m, unit)}.`}
+                {found.passes_to_m === null
+                  ? "This chain passes at no length as it stands."
+                  : `This chain passes up to ${lengthText(found.passes_to_m, unit)}.`}
                 {profile ? " The profile is a house rule: it is tried here and changed under House rules." : ""}
               </Text>
             </>

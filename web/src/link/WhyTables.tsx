@@ -9,33 +9,33 @@ export function WhyTables({ direction, link }: { direction: DirectionReview; lin
   const names = new Map(link.elements.map((e) => [e.id, pieceName(e)]));
   return (
     <Box mt={3} data-testid="why">
-        <Table.Root size="sm" aria-label="Loss, term by term">
-          <Table.Header>
-            <Table.Row bg="transparent">
-              <Head>piece</Head>
-              <Head>what</Head>
-              <Head end>worst dB</Head>
-              <Head end>expected dB</Head>
-              <Head end>least dB</Head>
+      <Table.Root size="sm" aria-label="Loss, term by term">
+        <Table.Header>
+          <Table.Row bg="transparent">
+            <Head>piece</Head>
+            <Head>what</Head>
+            <Head end>worst dB</Head>
+            <Head end>expected dB</Head>
+            <Head end>least dB</Head>
+          </Table.Row>
+        </Table.Header>
+        <Table.Body>
+          {direction.terms.map((term, i) => (
+            <Table.Row key={i} bg="transparent">
+              <Cell>{names.get(term.at)}</Cell>
+              <Cell>
+                {term.what}
+                <From word="worst" source={term.worst_source} />
+                <From word="expected" source={term.expected_source} />
+                <From word="least" source={term.least_source} />
+              </Cell>
+              <Cell end>{figureText(term.worst_db)}</Cell>
+              <Cell end>{figureText(term.expected_db)}</Cell>
+              <Cell end>{figureText(term.least_db)}</Cell>
             </Table.Row>
-          </Table.Header>
-          <Table.Body>
-            {direction.terms.map((term, i) => (
-              <Table.Row key={i} bg="transparent">
-                <Cell>{names.get(term.at)}</Cell>
-                <Cell>
-                  {term.what}
-                  <From word="worst" source={term.worst_source} />
-                  <From word="expected" source={term.expected_source} />
-                  <From word="least" source={term.least_source} />
-                </Cell>
-                <Cell end>{figureText(term.worst_db)}</Cell>
-                <Cell end>{figureText(term.expected_db)}</Cell>
-                <Cell end>{figureText(term.least_db)}</Cell>
-              </Table.Row>
-            ))}
-          </Table.Body>
-        </Table.Root>
+          ))}
+        </Table.Body>
+      </Table.Root>
       <Text mt={2} fontSize="12px" color="fg.muted">
         97.5 %: quantile of the sum with each term drawn from a triangle between least and worst with its peak at
         expected, independent, fixed seed. The plug in a module is part of its clause's test point and is no pair.
@@ -58,7 +58,7 @@ export function WhyTables({ direction, link }: { direction: DirectionReview; lin
               <Cell>
                 {limit.application}, margin against {limit.name}
               </Cell>
-              <Cell end>{marginText(limit.margin_db)}</Cell>
+              <Cell end>{marginText(limit.margin_db, 2)}</Cell>
             </Table.Row>
           </Table.Body>
         </Table.Root>
@@ -77,7 +77,14 @@ function Head({ children, end }: { children: string; end?: boolean }) {
 
 function Cell({ children, end }: { children: React.ReactNode; end?: boolean }) {
   return (
-    <Table.Cell py={1} px={1} verticalAlign="top" textAlign={end ? "end" : undefined} className={end ? "figures" : undefined} whiteSpace={end ? "nowrap" : undefined}>
+    <Table.Cell
+      py={1}
+      px={1}
+      verticalAlign="top"
+      textAlign={end ? "end" : undefined}
+      className={end ? "figures" : undefined}
+      whiteSpace={end ? "nowrap" : undefined}
+    >
       {children}
     </Table.Cell>
   );

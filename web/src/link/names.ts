@@ -28,7 +28,10 @@ export function caption(e: Element, unit: LengthUnit, catalog: Catalog | undefin
     case "jack":
       return [`${e.form} jack`, e.rates_mbps?.length ? e.rates_mbps.map(rateText).join(", ") : ""];
     case "assembly":
-      return [`${lengthText(e.length_m, unit)}, ${e.made}`, `${e.left_form} to ${e.right_form}${e.legs > 1 ? `, one of ${e.legs} legs` : ""}, ${rateText(e.rate_mbps)}`];
+      return [
+        `${lengthText(e.length_m, unit)}, ${e.made}`,
+        `${e.left_form} to ${e.right_form}${e.legs > 1 ? `, one of ${e.legs} legs` : ""}, ${rateText(e.rate_mbps)}`,
+      ];
   }
 }
 

@@ -14,21 +14,47 @@ export function BendTable({ fits }: ReferencePart) {
   const found = useBendLoss(useSettled(radius.trim().replace(",", ".")));
   return (
     <>
-      <Heading as="h2" size="sm" fontWeight={600} mt={3}>Bends that are too tight</Heading>
+      <Heading as="h2" size="sm" fontWeight={600} mt={3}>
+        Bends that are too tight
+      </Heading>
       <Flex gap={2} align="center" fontSize="13px">
-        <label>radius <Input size="xs" width="64px" className="figures" aria-label="Radius mm" borderColor="border.emphasized" value={radius} onChange={(event) => setRadius(event.target.value)} /> mm</label>
+        <label>
+          radius{" "}
+          <Input
+            size="xs"
+            width="64px"
+            className="figures"
+            aria-label="Radius mm"
+            borderColor="border.emphasized"
+            value={radius}
+            onChange={(event) => setRadius(event.target.value)}
+          />{" "}
+          mm
+        </label>
       </Flex>
       <ProblemNote error={found.error} />
       <PlainTable
         label="Bend loss"
-        head={["glass", "class", "one turn costs", "at", "", "from"]}
+        head={["glass", "class", "one turn costs", "at", "note", "from"]}
         figures={[2, 3]}
-        rows={(found.data ?? []).filter((row) => fits(row.grade, row.bend_class)).map((row) => ({
-          key: row.grade,
-          cells: [row.grade, row.bend_class, row.loss_db == null ? "not specified" : `≤ ${row.loss_db.toFixed(3)} dB`, row.wavelength_nm ? `${row.wavelength_nm} nm` : "", row.certainty, sourceText(row.source)],
-        }))}
+        rows={(found.data ?? [])
+          .filter((row) => fits(row.grade, row.bend_class))
+          .map((row) => ({
+            key: row.grade,
+            cells: [
+              row.grade,
+              row.bend_class,
+              row.loss_db == null ? "not specified" : `≤ ${row.loss_db.toFixed(3)} dB`,
+              row.wavelength_nm ? `${row.wavelength_nm} nm` : "",
+              row.certainty,
+              sourceText(row.source),
+            ],
+          }))}
       />
-      <Text fontSize="12.5px" color="fg.muted">At the longest wavelength of the class. Between two listed radii the tighter one counts; below the tightest the class promises nothing.</Text>
+      <Text fontSize="12.5px" color="fg.muted">
+        At the longest wavelength of the class. Between two listed radii the tighter one counts; below the tightest
+        the class promises nothing.
+      </Text>
     </>
   );
 }

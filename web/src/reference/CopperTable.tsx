@@ -9,19 +9,52 @@ import type { ReferencePart } from "./part";
 export function CopperTable({ catalog, fits }: ReferencePart) {
   const { unit } = useSettings();
   const { twisted, jack, assembly, habit } = catalog.copper;
-  const far = (row: { reach_m: number; sure_m?: number | null }) => lengthText(row.reach_m, unit) + (row.sure_m ? `, ${lengthText(row.sure_m, unit)} without condition` : "");
+  const far = (row: { reach_m: number; sure_m?: number | null }) =>
+    lengthText(row.reach_m, unit) + (row.sure_m ? `, ${lengthText(row.sure_m, unit)} without condition` : "");
   const rows = [
-    ...twisted.map((row) => [row.name, rateText(row.rate_mbps), `${row.category} and better`, far(row), row.note, sourceText(row.source)]),
-    ...jack.map((row) => [`plug-in module, ${row.form}`, rateText(row.rate_mbps), "twisted pair", far(row), `draws ${row.power_w} W`, sourceText(row.source)]),
-    ...assembly.map((row) => [row.name, rateText(row.rate_mbps), `${row.made}, ${[...new Set([row.form, row.leg_form || row.form])].join(" to ")}`, far(row), row.note, sourceText(row.source)]),
+    ...twisted.map((row) => [
+      row.name,
+      rateText(row.rate_mbps),
+      `${row.category} and better`,
+      far(row),
+      row.note,
+      sourceText(row.source),
+    ]),
+    ...jack.map((row) => [
+      `plug-in module, ${row.form}`,
+      rateText(row.rate_mbps),
+      "twisted pair",
+      far(row),
+      `draws ${row.power_w} W`,
+      sourceText(row.source),
+    ]),
+    ...assembly.map((row) => [
+      row.name,
+      rateText(row.rate_mbps),
+      `${row.made}, ${[...new Set([row.form, row.leg_form || row.form])].join(" to ")}`,
+      far(row),
+      row.note,
+      sourceText(row.source),
+    ]),
   ].filter((cells) => fits(...cells));
   return (
     <>
-      <Text mt={2} fontSize="13px" maxW="90ch">Twisted pair counts from port to port, cords and all. Copper between buildings carries lightning and differences of ground potential: glass does not. Local codes and licensed people decide.</Text>
-      <PlainTable label="Copper" head={["application", "speed", "over", "reach", "note", "from"]} rows={rows.map((cells) => ({ key: cells.join("|"), cells }))} />
-      <Heading as="h2" size="sm" fontWeight={600} mt={4}>What habit says beyond the clause</Heading>
+      <Text mt={2} fontSize="13px" maxW="90ch">
+        Twisted pair counts from port to port, cords and all. Copper between buildings carries lightning and
+        differences of ground potential: glass does not. Local codes and licensed people decide.
+      </Text>
+      <PlainTable
+        label="Copper"
+        head={["application", "speed", "over", "reach", "note", "from"]}
+        rows={rows.map((cells) => ({ key: cells.join("|"), cells }))}
+      />
+      <Heading as="h2" size="sm" fontWeight={600} mt={4}>
+        What habit says beyond the clause
+      </Heading>
       {habit.map((one) => (
-        <Text key={one.words} fontSize="13px">{rateText(one.rate_mbps)} over {one.category}: {one.words}</Text>
+        <Text key={one.words} fontSize="13px">
+          {rateText(one.rate_mbps)} over {one.category}: {one.words}
+        </Text>
       ))}
     </>
   );

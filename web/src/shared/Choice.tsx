@@ -13,7 +13,13 @@ interface Props {
 export function Choice({ label, value, options, onChange, id, width = "auto" }: Props) {
   return (
     <NativeSelect.Root size="xs" width={width} flexShrink={0}>
-      <NativeSelect.Field id={id} aria-label={label} value={value} borderColor="border.emphasized" onChange={(event) => onChange(event.target.value)}>
+      <NativeSelect.Field
+        id={id}
+        aria-label={label}
+        value={value}
+        borderColor="border.emphasized"
+        onChange={(event) => onChange(event.target.value)}
+      >
         {options.map(([key, words]) => (
           <option key={key} value={key}>
             {words}

@@ -17,7 +17,17 @@ export function PlainTable({ label, head, rows, figures = [] }: Props) {
         <Table.Header>
           <Table.Row bg="transparent">
             {head.map((words, i) => (
-              <Table.ColumnHeader key={i} px={2} py={1} fontSize="12px" color="fg.muted" whiteSpace="nowrap" textAlign={figures.includes(i) ? "end" : "start"}>{words}</Table.ColumnHeader>
+              <Table.ColumnHeader
+                key={i}
+                px={2}
+                py={1}
+                fontSize="12px"
+                color="fg.muted"
+                whiteSpace="nowrap"
+                textAlign={figures.includes(i) ? "end" : "start"}
+              >
+                {words}
+              </Table.ColumnHeader>
             ))}
           </Table.Row>
         </Table.Header>
@@ -25,7 +35,17 @@ export function PlainTable({ label, head, rows, figures = [] }: Props) {
           {rows.map((row) => (
             <Table.Row key={row.key} bg="transparent" data-row={row.key} fontWeight={row.strong ? 600 : 400}>
               {row.cells.map((cell, i) => (
-                <Table.Cell key={i} px={2} py="2px" verticalAlign="top" className={figures.includes(i) ? "figures" : undefined} whiteSpace={figures.includes(i) ? "nowrap" : undefined} textAlign={figures.includes(i) ? "end" : "start"}>{cell}</Table.Cell>
+                <Table.Cell
+                  key={i}
+                  px={2}
+                  py="2px"
+                  verticalAlign="top"
+                  className={figures.includes(i) ? "figures" : undefined}
+                  whiteSpace={figures.includes(i) ? "nowrap" : undefined}
+                  textAlign={figures.includes(i) ? "end" : "start"}
+                >
+                  {cell}
+                </Table.Cell>
               ))}
             </Table.Row>
           ))}

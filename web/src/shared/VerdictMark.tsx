@@ -3,7 +3,14 @@ import type { Severity, Verdict } from "./api";
 /** A disc that is full (pass), half (marginal), open (unknown), crossed (fail), broken (damage). */
 export function VerdictMark({ verdict, size = 14 }: { verdict: Verdict; size?: number }) {
   return (
-    <svg width={size} height={size} viewBox="0 0 16 16" role="img" aria-label={verdict} style={{ flexShrink: 0, display: "inline-block", verticalAlign: "-1px" }}>
+    <svg
+      width={size}
+      height={size}
+      viewBox="0 0 16 16"
+      role="img"
+      aria-label={verdict}
+      style={{ flexShrink: 0, display: "inline-block", verticalAlign: "-1px" }}
+    >
       {SHAPES[verdict]}
     </svg>
   );

@@ -1,4 +1,6 @@
 import type { components } from "./generated/api";
+import { setAsked, who } from "./session";
+import { underName } from "./work";
 
 type Schemas = components["schemas"];
 export type Project = Schemas["ProjectOut"];
@@ -10,6 +12,8 @@ export type Limit = Schemas["Limit"];
 export type LossTerm = Schemas["LossTerm"];
 export type Finding = Schemas["Finding"];
 export type Fix = Schemas["Fix"];
+export type Reading = NonNullable<Schemas["Link"]["readings"]>[number];
+export type Datasheet = Schemas["Datasheet"];
 export type Source = Schemas["Source"];
 export type Verdict = Schemas["Verdict"];
 export type Severity = Schemas["Severity"];
@@ -21,6 +25,8 @@ export type BulkRequest = Schemas["BulkRequest"];
 export type BulkOut = Schemas["BulkOut"];
 export type BulkChange = BulkRequest["change"];
 export type ImportRequest = Schemas["ImportRequest"];
+export type WayChoice = Schemas["WayChoice"];
+export type Help = Schemas["Help"];
 export type ImportPreview = Schemas["ImportPreview"];
 export type ImportOut = Schemas["ImportOut"];
 export type LikeLink = Schemas["LikeLink"];
@@ -63,6 +69,16 @@ export type Problem = Schemas["Problem"];
 export type Element = Schemas["Link"]["elements"][number];
 export type Edit = Schemas["EditRequest"]["edits"][number];
 export type Kind = Element["kind"];
+export type Job = Schemas["JobOut"];
+export type Storage = Schemas["StorageOut"];
+
+/** Whether the same again may help: the api says so, it did not answer, or the passphrase has been said since. */
+export const worthAnotherTry = (error: unknown): error is ProblemError =>
+  error instanceof ProblemError &&
+  (error.problem.status === 401 || (typeof error.problem.retry_s === "number" && error.problem.status !== 403));
+
+/** Whether the database was busy, so that nothing was changed. */
+export const isBusy = (error: unknown): boolean => error instanceof ProblemError && error.problem.status === 503;
 
 /** An answer that is not a success, with what the api says about it. */
 export class ProblemError extends Error {
@@ -71,23 +87,34 @@ export class ProblemError extends Error {
   }
 }
 
+/** One call of the api that may take long: how far it is stands on the screen meanwhile, and it can be stopped. */
+export const callLong = <T>(path: string, method = "GET", body?: unknown): Promise<T> =>
+  underName((name) => call<T>(path, method, body, name));
+
 /** One call of the api. Throws ProblemError with the api's words, or with what to do when it is not there. */
-export async function call<T>(path: string, method = "GET", body?: unknown): Promise<T> {
+export async function call<T>(path: string, method = "GET", body?: unknown, work = ""): Promise<T> {
   let response: Response;
   try {
     response = await fetch(`/api/v1${path}`, {
       method,
-      headers: body === undefined ? {} : { "content-type": "application/json" },
+      headers: {
+        ...(body === undefined ? {} : { "content-type": "application/json" }),
+        ...(who() ? { "x-who": encodeURIComponent(who()) } : {}),
+        ...(work ? { "x-work": work } : {}),
+      },
       body: body === undefined ? undefined : JSON.stringify(body),
     });
   } catch {
     const detail = "Passerelle does not answer: is it still running? Nothing that was confirmed is lost.";
-    throw new ProblemError({ type: "about:blank", title: "No answer", status: 0, detail, errors: [] });
+    throw new ProblemError({ type: "about:blank", title: "No answer", status: 0, detail, errors: [], retry_s: 1 });
   }
   const content = await response.json().catch(() => null);
+  if (response.status === 401) setAsked(true);
   if (!response.ok) {
     const detail = `The answer was ${response.status}.`;
-    throw new ProblemError(content ?? { type: "about:blank", title: "Error", status: response.status, detail, errors: [] });
+    throw new ProblemError(
+      content ?? { type: "about:blank", title: "Error", status: response.status, detail, errors: [] },
+    );
   }
   return content as T;
 }

@@ -18,7 +18,9 @@ export const PLUG_COLORS: Record<Plug["polish"], string> = { APC: "#2f9457", UPC
 
 /** The jacket color of a piece of glass; grey while its grade is not decided. */
 export function jacketColor(fiber: readonly string[] | undefined, catalog: Catalog | undefined): string {
-  const colors = new Set((fiber ?? []).map((name) => catalog?.fibers.find((f) => f.name === name)?.jacket_colors[0]));
+  const colors = new Set(
+    (fiber ?? []).map((name) => catalog?.fibers.find((f) => f.name === name)?.jacket_colors[0]),
+  );
   const [only] = colors;
   return colors.size === 1 && only ? (JACKETS[only] ?? UNDECIDED) : UNDECIDED;
 }
@@ -39,4 +41,8 @@ export const STRAND_COLORS: Record<string, string> = {
   violet: "#8b5fb0",
   rose: "#e79ab0",
   aqua: "#2bb3b8",
+  lime: "#93c021",
+  tan: "#c8a878",
+  olive: "#7b7a35",
+  magenta: "#b83280",
 };

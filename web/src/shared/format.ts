@@ -28,11 +28,12 @@ export const withUnit = (text: string, unit: LengthUnit): string =>
 
 const signed = (text: string) => text.replace("-", MINUS);
 
-/** A margin with sign and one decimal, rounded towards the worse, so it is never shown better than it is. */
-export function marginText(value_db: number | null | undefined): string {
+/** A margin with its sign, rounded towards the worse, so it is never shown better than it is: one digit in lists, two where a person checks by hand. */
+export function marginText(value_db: number | null | undefined, digits = 1): string {
   if (value_db === null || value_db === undefined) return "–";
-  const shown = Math.floor(Number((value_db * 10).toFixed(6))) / 10;
-  return `${shown < 0 ? MINUS : "+"}${Math.abs(shown).toFixed(1)} dB`;
+  const scale = 10 ** digits;
+  const shown = Math.floor(Number((value_db * scale).toFixed(6))) / scale;
+  return `${shown < 0 ? MINUS : "+"}${Math.abs(shown).toFixed(digits)} dB`;
 }
 
 /** A loss or power with two decimals and a true minus. */
@@ -50,3 +51,7 @@ export function sourceText(source: Source): string {
   const document = source.document.startsWith(source.body) ? source.document : `${source.body} ${source.document}`;
   return `${document}, ${source.clause}${source.note ? ` (${source.note})` : ""}`;
 }
+
+/** Bytes for a person: `640 kB`, `1.2 MB`. */
+export const bytesText = (bytes: number): string =>
+  bytes < 1e6 ? `${Math.round(bytes / 1e3)} kB` : `${(bytes / 1e6).toFixed(1)} MB`;

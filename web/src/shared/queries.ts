@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type QueryClient, keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import {
   type BendLoss,
@@ -27,6 +27,7 @@ import {
   type PlantTableOut,
   type PlantTableRequest,
   type PricesOut,
+  type WayChoice,
   type RequirementsRequest,
   type Problem,
   ProblemError,
@@ -37,16 +38,17 @@ import {
   type WhatIf,
   type WhatIfOut,
   call,
+  callLong,
 } from "./api";
 import { useSettings } from "./settings";
 
 export const useProjects = () => useQuery({ queryKey: ["project"], queryFn: () => call<Project[]>("/projects") });
 
-/** The project in hand: the one chosen in this browser, else the first. */
+/** The project in hand: the one that the address names. */
 export function useProject() {
   const { projectId } = useSettings();
   const { data, error } = useProjects();
-  return { data: data?.find((project) => project.id === projectId) ?? data?.[0], error };
+  return { data: data?.find((project) => project.id === projectId), error };
 }
 
 export const useLinks = (projectId: number | undefined) =>
@@ -64,8 +66,24 @@ export const useLink = (id: number | undefined) =>
     retry: (count, error) => count < 2 && !(error instanceof ProblemError && error.problem.status === 404),
   });
 
-export const useCatalog = () =>
-  useQuery({ queryKey: ["catalog"], queryFn: () => call<Catalog>("/catalog"), staleTime: Infinity });
+/** The catalog as the project in hand has it: with its own figures, and its modules from their datasheets. */
+export function useCatalog() {
+  const project = useProject().data;
+  const own = project
+    ? JSON.stringify([
+        project.house_rules.own_figures,
+        project.house_rules.own_modules,
+        project.house_rules.profile,
+      ])
+    : "";
+  return useQuery({
+    queryKey: ["catalog", project?.id, own],
+    queryFn: () => call<Catalog>(`/projects/${project?.id}/catalog`),
+    enabled: project !== undefined,
+    staleTime: Infinity,
+    placeholderData: keepPreviousData,
+  });
+}
 
 export const useHistory = (projectId: number | undefined, enabled: boolean) =>
   useQuery({
@@ -78,7 +96,14 @@ export const useHistory = (projectId: number | undefined, enabled: boolean) =>
 function useRefresh() {
   const client = useQueryClient();
   return async (answered?: LinkDetail) => {
-    if (answered) client.setQueryData(["link", answered.id], answered);
+    if (answered) {
+      client.setQueryData(["link", answered.id], answered);
+      client.setQueryData<Project[]>(["project"], (all) =>
+        all?.map((one) =>
+          one.id === answered.project_id ? { ...one, undo: answered.undo, redo: answered.redo } : one,
+        ),
+      );
+    }
     await Promise.all([
       client.invalidateQueries({ queryKey: ["project"] }),
       client.invalidateQueries({ queryKey: ["links"] }),
@@ -111,11 +136,29 @@ export function useEditLink(link: LinkDetail) {
   });
 }
 
+/** What may take a minute: undo does not wait for it. */
+const LONG = ["long"];
+
+/** Until what this page did is answered and shown: only then it knows what the newest change is. */
+async function settled(client: QueryClient) {
+  const busy = () =>
+    client.isMutating({ predicate: (one) => !["walk", "long"].includes(String(one.options.mutationKey?.[0])) }) >
+      0 || client.isFetching({ queryKey: ["project"], exact: true }) > 0;
+  while (busy()) await new Promise((again) => setTimeout(again, 20));
+}
+
 export function useWalk(projectId: number | undefined, way: "undo" | "redo") {
   const refresh = useRefresh();
+  const client = useQueryClient();
   return useMutation({
-    mutationFn: () => call<Walk>(`/projects/${projectId}/${way}`, "POST"),
-    onSuccess: () => refresh(),
+    mutationKey: ["walk"],
+    /** Takes the entry that this page shows; another one, made meanwhile by somebody else, is refused and shown. */
+    mutationFn: async () => {
+      await settled(client);
+      const shown = client.getQueryData<Project[]>(["project"])?.find((project) => project.id === projectId)?.[way];
+      return shown ? call<Walk>(`/projects/${projectId}/${way}?entry=${shown.entry}`, "POST") : null;
+    },
+    onSettled: () => refresh(),
   });
 }
 
@@ -140,7 +183,8 @@ export const useAnswer = (projectId: number | undefined, wish: NewLink, enabled:
 export function useCreateLike(projectId: number | undefined) {
   const refresh = useRefresh();
   return useMutation({
-    mutationFn: ({ like, wish }: { like: number; wish: LikeLink }) => call<LinkDetail>(`/projects/${projectId}/links/like/${like}`, "POST", wish),
+    mutationFn: ({ like, wish }: { like: number; wish: LikeLink }) =>
+      call<LinkDetail>(`/projects/${projectId}/links/like/${like}`, "POST", wish),
     onSuccess: refresh,
   });
 }
@@ -172,7 +216,8 @@ export const usePlant = (project: Project | undefined) =>
 export function useSetPlant(projectId: number | undefined) {
   const refresh = useRefresh();
   return useMutation({
-    mutationFn: (wish: { revision: number; plant: Plant; label: string }) => call<PlantOut>(`/projects/${projectId}/plant`, "PUT", wish),
+    mutationFn: (wish: { revision: number; plant: Plant; label: string }) =>
+      call<PlantOut>(`/projects/${projectId}/plant`, "PUT", wish),
     onSettled: () => refresh(),
   });
 }
@@ -180,7 +225,11 @@ export function useSetPlant(projectId: number | undefined) {
 type Asked = Record<string, string | readonly string[]>;
 
 const asked = (query: Asked) =>
-  new URLSearchParams(Object.entries(query).flatMap(([key, value]) => (typeof value === "string" ? [[key, value]] : value.map((one) => [key, one])))).toString();
+  new URLSearchParams(
+    Object.entries(query).flatMap(([key, value]) =>
+      typeof value === "string" ? [[key, value]] : value.map((one) => [key, one]),
+    ),
+  ).toString();
 
 /** What follows from the plant as it stands: routes, layouts, capacity, sheets. */
 export const usePlantQuery = <T>(project: Project | undefined, name: string, query: Asked, enabled = true) =>
@@ -200,8 +249,9 @@ export function useBuildRoute(projectId: number | undefined) {
   });
 }
 
-export const useRemotePower = (feed: Record<string, string>) =>
+export const useRemotePower = (feed: Record<string, string>, enabled: boolean) =>
   useQuery({
+    enabled,
     queryKey: ["remote-power", feed],
     queryFn: () => call<FeedResult[]>("/remote-power", "POST", feed),
     retry: false,
@@ -215,10 +265,27 @@ export const usePrices = (projectId: number | undefined) =>
     enabled: projectId !== undefined,
   });
 
+/** Where a link between two places of the plan could lie; asked for again whenever it changes. */
+export const useWays = (detail: LinkDetail) =>
+  useQuery({
+    queryKey: ["links", "ways", detail.id, detail.revision],
+    queryFn: () => call<WayChoice[]>(`/links/${detail.id}/ways`),
+  });
+
+export function usePlaceLink(detail: LinkDetail) {
+  const refresh = useRefresh();
+  return useMutation({
+    mutationFn: (key: string) =>
+      call<LinkDetail>(`/links/${detail.id}/place`, "POST", { revision: detail.revision, key }),
+    onSuccess: () => refresh(),
+  });
+}
+
 export function useSetPrices(projectId: number) {
   const refresh = useRefresh();
   return useMutation({
-    mutationFn: (wish: { text: string; currency: string }) => call<PricesOut>(`/projects/${projectId}/prices`, "PUT", wish),
+    mutationFn: (wish: { text: string; currency: string }) =>
+      call<PricesOut>(`/projects/${projectId}/prices`, "PUT", wish),
     onSuccess: () => refresh(),
   });
 }
@@ -226,7 +293,14 @@ export function useSetPrices(projectId: number) {
 export function useTakeRequirements(projectId: number) {
   const refresh = useRefresh();
   return useMutation({
-    mutationFn: (wish: { text: string; lines: number[]; unit: "m" | "ft"; rank_by: RequirementsRequest["rank_by"] }) => call<ImportOut>(`/projects/${projectId}/requirements/take`, "POST", wish),
+    mutationKey: LONG,
+    mutationFn: (wish: {
+      text: string;
+      lines: number[];
+      unit: "m" | "ft";
+      rank_by: RequirementsRequest["rank_by"];
+      mapping: RequirementsRequest["mapping"];
+    }) => callLong<ImportOut>(`/projects/${projectId}/requirements/take`, "POST", wish),
     onSuccess: () => refresh(),
   });
 }
@@ -243,7 +317,7 @@ export const useBendLoss = (radius_mm: string) =>
 export const usePlantTable = (projectId: number, wish: PlantTableRequest, enabled: boolean) =>
   useQuery({
     queryKey: ["plant-table", projectId, wish],
-    queryFn: () => call<PlantTableOut>(`/projects/${projectId}/plant/tables/preview`, "POST", wish),
+    queryFn: () => callLong<PlantTableOut>(`/projects/${projectId}/plant/tables/preview`, "POST", wish),
     enabled,
     retry: false,
     placeholderData: (before) => before,
@@ -252,7 +326,9 @@ export const usePlantTable = (projectId: number, wish: PlantTableRequest, enable
 export function usePlantTableImport(projectId: number) {
   const refresh = useRefresh();
   return useMutation({
-    mutationFn: (wish: PlantTableRequest) => call<PlantOut>(`/projects/${projectId}/plant/tables`, "POST", wish),
+    mutationKey: LONG,
+    mutationFn: (wish: PlantTableRequest) =>
+      callLong<PlantOut>(`/projects/${projectId}/plant/tables`, "POST", wish),
     onSuccess: () => refresh(),
   });
 }
@@ -260,7 +336,11 @@ export function usePlantTableImport(projectId: number) {
 export const useGeoPreview = (projectId: number, text: string, slack: string) =>
   useQuery({
     queryKey: ["geojson", projectId, text, slack],
-    queryFn: () => call<GeoOut>(`/projects/${projectId}/plant/geojson/preview`, "POST", { text, slack_percent: slack.replace(",", ".") }),
+    queryFn: () =>
+      callLong<GeoOut>(`/projects/${projectId}/plant/geojson/preview`, "POST", {
+        text,
+        slack_percent: slack.replace(",", "."),
+      }),
     enabled: text !== "",
     retry: false,
   });
@@ -268,7 +348,12 @@ export const useGeoPreview = (projectId: number, text: string, slack: string) =>
 export function useGeoImport(projectId: number) {
   const refresh = useRefresh();
   return useMutation({
-    mutationFn: ({ text, slack }: { text: string; slack: string }) => call<PlantOut>(`/projects/${projectId}/plant/geojson`, "POST", { text, slack_percent: slack.replace(",", ".") }),
+    mutationKey: LONG,
+    mutationFn: ({ text, slack }: { text: string; slack: string }) =>
+      callLong<PlantOut>(`/projects/${projectId}/plant/geojson`, "POST", {
+        text,
+        slack_percent: slack.replace(",", "."),
+      }),
     onSuccess: () => refresh(),
   });
 }
@@ -276,7 +361,8 @@ export function useGeoImport(projectId: number) {
 export function useLay(link: LinkDetail) {
   const refresh = useRefresh();
   return useMutation({
-    mutationFn: (wish: { element: string; cable: string; tap?: string }) => call<LinkDetail>(`/links/${link.id}/lay`, "POST", { revision: link.revision, ...wish }),
+    mutationFn: (wish: { element: string; cable: string; tap?: string }) =>
+      call<LinkDetail>(`/links/${link.id}/lay`, "POST", { revision: link.revision, ...wish }),
     onSuccess: refresh,
   });
 }
@@ -294,8 +380,8 @@ export const useChecks = () =>
 export function useDeleteLink() {
   const refresh = useRefresh();
   return useMutation({
-    mutationFn: (id: number) => call<Project>(`/links/${id}`, "DELETE"),
-    onSuccess: () => refresh(),
+    mutationFn: (link: LinkDetail) => call<Project>(`/links/${link.id}?revision=${link.revision}`, "DELETE"),
+    onSettled: () => refresh(),
   });
 }
 
@@ -307,11 +393,13 @@ export function useDuplicateLink() {
   });
 }
 
-export function useHouseRules(projectId: number | undefined) {
+/** Stores rules that were made from those of `project`; refused where they were changed elsewhere since. */
+export function useHouseRules(project: Project) {
   const refresh = useRefresh();
   return useMutation({
-    mutationFn: (rules: HouseRules) => call<Project>(`/projects/${projectId}/house-rules`, "PUT", rules),
-    onSuccess: () => refresh(),
+    mutationFn: (rules: HouseRules) =>
+      call<Project>(`/projects/${project.id}/house-rules?revision=${project.house_revision}`, "PUT", rules),
+    onSettled: () => refresh(),
   });
 }
 
@@ -342,15 +430,16 @@ export function useBulk(projectId: number) {
 export function useReturn(projectId: number | undefined) {
   const refresh = useRefresh();
   return useMutation({
-    mutationFn: (entryId: number) => call<unknown>(`/projects/${projectId}/history/${entryId}/return`, "POST"),
-    onSuccess: () => refresh(),
+    mutationFn: ({ to, newest }: { to: number; newest: number }) =>
+      call<unknown>(`/projects/${projectId}/history/${to}/return?newest=${newest}`, "POST"),
+    onSettled: () => refresh(),
   });
 }
 
 export const useImportPreview = (projectId: number, wish: ImportRequest, enabled: boolean) =>
   useQuery({
     queryKey: ["import-preview", projectId, wish],
-    queryFn: () => call<ImportPreview>(`/projects/${projectId}/import/preview`, "POST", wish),
+    queryFn: () => callLong<ImportPreview>(`/projects/${projectId}/import/preview`, "POST", wish),
     enabled,
     placeholderData: (before) => before,
   });
@@ -358,7 +447,8 @@ export const useImportPreview = (projectId: number, wish: ImportRequest, enabled
 export function useTableImport(projectId: number) {
   const refresh = useRefresh();
   return useMutation({
-    mutationFn: (wish: ImportRequest) => call<ImportOut>(`/projects/${projectId}/import`, "POST", wish),
+    mutationKey: LONG,
+    mutationFn: (wish: ImportRequest) => callLong<ImportOut>(`/projects/${projectId}/import`, "POST", wish),
     onSuccess: () => refresh(),
   });
 }
@@ -366,7 +456,8 @@ export function useTableImport(projectId: number) {
 export function usePlanImport(projectId: number | undefined) {
   const refresh = useRefresh();
   return useMutation({
-    mutationFn: (text: string) => call<ImportOut>(`/projects/${projectId}/plan`, "POST", { text }),
+    mutationKey: LONG,
+    mutationFn: (text: string) => callLong<ImportOut>(`/projects/${projectId}/plan`, "POST", { text }),
     onSuccess: () => refresh(),
   });
 }
@@ -378,7 +469,20 @@ function useProjectChange<T>(change: (wish: T) => Promise<Project>) {
 
 export const useNewProject = () => useProjectChange((name: string) => call<Project>("/projects", "POST", { name }));
 
-export const useOpenPlan = () => useProjectChange((text: string) => call<Project>("/projects/open", "POST", { text }));
+export const useCopyProject = (projectId: number) =>
+  useProjectChange((name: string) => call<Project>(`/projects/${projectId}/copy`, "POST", { name }));
+
+export const useRemoveProject = () =>
+  useProjectChange((projectId: number) => call<Project>(`/projects/${projectId}`, "DELETE"));
+
+export const useRestoreProject = () =>
+  useProjectChange((projectId: number) => call<Project>(`/projects/${projectId}/restore`, "POST"));
+
+export const useRemovedProjects = () =>
+  useQuery({ queryKey: ["project", "removed"], queryFn: () => call<Project[]>("/removed-projects") });
+
+export const useOpenPlan = () =>
+  useProjectChange((text: string) => callLong<Project>("/projects/open", "POST", { text }));
 
 export const useRename = (projectId: number | undefined) =>
   useProjectChange((name: string) => call<Project>(`/projects/${projectId}/name`, "PUT", { name }));

@@ -4,11 +4,14 @@ import { useSearchParams } from "react-router";
 export function useAddress(): [URLSearchParams, (key: string, value: string | null) => void] {
   const [params, setParams] = useSearchParams();
   const put = (key: string, value: string | null) =>
-    setParams((before) => {
-      const next = new URLSearchParams(before);
-      if (value) next.set(key, value);
-      else next.delete(key);
-      return next;
-    }, { replace: true });
+    setParams(
+      (before) => {
+        const next = new URLSearchParams(before);
+        if (value) next.set(key, value);
+        else next.delete(key);
+        return next;
+      },
+      { replace: true },
+    );
   return [params, put];
 }

@@ -8,9 +8,9 @@ import { Waiting } from "../shared/Waiting";
 import { sourceText } from "../shared/format";
 import { usePlantQuery } from "../shared/queries";
 import { useSettled } from "../shared/useSettled";
-import { SiteNav } from "./SiteNav";
 
-const years = (count: number | null | undefined) => (count === null || count === undefined ? "beyond 100 years" : count === 0 ? "now" : `in ${count} years`);
+const years = (count: number | null | undefined) =>
+  count === null || count === undefined ? "beyond 100 years" : count === 0 ? "now" : `in ${count} years`;
 
 /** Strands used, promised and spare, what to pull now, and when ducts are full. */
 export function CapacityPage({ project }: { project: Project | undefined }) {
@@ -20,12 +20,39 @@ export function CapacityPage({ project }: { project: Project | undefined }) {
   const found = usePlantQuery<Capacity>(project, "capacity", query);
   return (
     <Box as="main" flex="1" overflowY="auto" px={4} py={3}>
-      <SiteNav />
-      <Heading as="h1" size="md" fontWeight={600}>Capacity</Heading>
+      <Heading as="h1" size="md" fontWeight={600}>
+        Capacity
+      </Heading>
       <Flex gap={3} align="center" fontSize="13px" mt={1}>
-        <label>growth <Input size="xs" width="56px" className="figures" aria-label="Growth in % a year" borderColor="border.emphasized" value={growth} onChange={(event) => setGrowth(event.target.value)} /> % a year</label>
-        <label>for <Input size="xs" width="48px" className="figures" aria-label="Years to plan for" borderColor="border.emphasized" value={horizon} onChange={(event) => setHorizon(event.target.value)} /> years</label>
-        <Text color="fg.muted">spare strands by the house rule: {project?.house_rules.strand_spares_percent} %</Text>
+        <label>
+          growth{" "}
+          <Input
+            size="xs"
+            width="56px"
+            className="figures"
+            aria-label="Growth in % a year"
+            borderColor="border.emphasized"
+            value={growth}
+            onChange={(event) => setGrowth(event.target.value)}
+          />{" "}
+          % a year
+        </label>
+        <label>
+          for{" "}
+          <Input
+            size="xs"
+            width="48px"
+            className="figures"
+            aria-label="Years to plan for"
+            borderColor="border.emphasized"
+            value={horizon}
+            onChange={(event) => setHorizon(event.target.value)}
+          />{" "}
+          years
+        </label>
+        <Text color="fg.muted">
+          spare strands by the house rule: {project?.house_rules.strand_spares_percent} %
+        </Text>
       </Flex>
       <ProblemNote error={found.error} />
       <Waiting on={found.isLoading} words="Counting strands and ducts" />
@@ -33,15 +60,39 @@ export function CapacityPage({ project }: { project: Project | undefined }) {
         <>
           <PlainTable
             label="Strands"
-            head={["cable", "strands", "used", "promised", "dead", "spare", "spares kept", `wanted in ${found.data.years} years`, "full", "pull now"]}
+            head={[
+              "cable",
+              "strands",
+              "used",
+              "promised",
+              "dead",
+              "spare",
+              "spares kept",
+              `wanted in ${found.data.years} years`,
+              "full",
+              "pull now",
+            ]}
             figures={[1, 2, 3, 4, 5, 7]}
             rows={found.data.cables.map((row) => ({
               key: row.cable,
               strong: !row.keeps_rule,
-              cells: [row.name, row.strands, row.used, row.promised, row.dead, row.spare, row.keeps_rule ? "yes" : "no", row.wanted, years(row.enough_years), row.pull_now ? `${row.pull_now} strands` : row.dead >= row.strands ? "all dead" : "enough"],
+              cells: [
+                row.name,
+                row.strands,
+                row.used,
+                row.promised,
+                row.dead,
+                row.spare,
+                row.keeps_rule ? "yes" : "no",
+                row.wanted,
+                years(row.enough_years),
+                row.pull_now ? `${row.pull_now} strands` : row.dead >= row.strands ? "all dead" : "enough",
+              ],
             }))}
           />
-          <Heading as="h2" size="sm" fontWeight={600} mt={4}>Ducts</Heading>
+          <Heading as="h2" size="sm" fontWeight={600} mt={4}>
+            Ducts
+          </Heading>
           <PlainTable
             label="Ducts"
             head={["duct", "taken", "limit", "room for", "full"]}
@@ -49,11 +100,19 @@ export function CapacityPage({ project }: { project: Project | undefined }) {
             rows={found.data.ducts.map((row) => ({
               key: row.way,
               strong: row.share > row.limit,
-              cells: [row.name, `${(row.share * 100).toFixed(0)} %`, `${(row.limit * 100).toFixed(0)} %`, row.more_cables, row.share > row.limit ? "overfull" : years(row.full_in_years)],
+              cells: [
+                row.name,
+                `${(row.share * 100).toFixed(0)} %`,
+                `${(row.limit * 100).toFixed(0)} %`,
+                row.more_cables,
+                row.share > row.limit ? "overfull" : years(row.full_in_years),
+              ],
             }))}
           />
           {found.data.cables.length === 0 && <Text color="fg.muted">No cables yet: add some in the tables.</Text>}
-          <Text fontSize="12px" color="fg.muted" mt={2}>Room is for more of the thickest cable in the duct. {found.data.sources.map(sourceText).join("; ")}</Text>
+          <Text fontSize="12px" color="fg.muted" mt={2}>
+            Room is for more of the thickest cable in the duct. {found.data.sources.map(sourceText).join("; ")}
+          </Text>
         </>
       )}
     </Box>

@@ -23,19 +23,28 @@ export function CutPanel({ project, outage, links, onLink }: Props) {
     <>
       <Text data-testid="outage">
         {outage.links.length} {outage.links.length === 1 ? "link goes" : "links go"}.{" "}
-        {outage.ends.map((end) => (end.dark ? `${end.place} goes dark` : `${end.place} keeps ${rateText(end.left_mbps)}`)).join("; ")}.
+        {outage.ends
+          .map((end) => (end.dark ? `${end.place} goes dark` : `${end.place} keeps ${rateText(end.left_mbps)}`))
+          .join("; ")}
+        .
       </Text>
       <Button size="2xs" variant="outline" my={1} asChild>
-        <RouterLink to={`/ladder?cut=${encodeURIComponent(`${outage.kind}:${outage.id}`)}`}>Show on the ladder</RouterLink>
+        <RouterLink to={`/ladder?cut=${encodeURIComponent(`${outage.kind}:${outage.id}`)}`}>
+          Show on the ladder
+        </RouterLink>
       </Button>
       {outage.links.map((link) => (
         <Box key={link} onMouseEnter={() => onLink(link)} onMouseLeave={() => onLink(null)}>
-          <RouterLink to={`/links/${link}`} onFocus={() => onLink(link)} onBlur={() => onLink(null)}>{names.get(link) ?? `link ${link}`}</RouterLink>
+          <RouterLink to={`/links/${link}`} onFocus={() => onLink(link)} onBlur={() => onLink(null)}>
+            {names.get(link) ?? `link ${link}`}
+          </RouterLink>
         </Box>
       ))}
       {dark && (
         <Box mt={3} data-testid="cures">
-          <Heading as="h3" size="xs" fontWeight={600}>Cheapest cure</Heading>
+          <Heading as="h3" size="xs" fontWeight={600}>
+            Cheapest cure
+          </Heading>
           {(cures.data ?? []).map((cure) => (
             <Text key={cure.place} mt={1}>
               <b>{cure.place}</b>:{" "}

@@ -12,7 +12,17 @@ import { newRow } from "./columns";
  * What is done with a cable that was looked at: it goes into the project as it is, or its like is ordered.
  * While what is shown is `stale`, an answer to less than was seen, nothing can be taken.
  */
-export function FoundCable({ project, grades, seen, stale }: { project: Project | undefined; grades: string[]; seen: Evidence; stale: boolean }) {
+export function FoundCable({
+  project,
+  grades,
+  seen,
+  stale,
+}: {
+  project: Project | undefined;
+  grades: string[];
+  seen: Evidence;
+  stale: boolean;
+}) {
   const plant = usePlant(project).data;
   const save = useSetPlant(project?.id);
   const [way, setWay] = useState("");
@@ -23,29 +33,72 @@ export function FoundCable({ project, grades, seen, stale }: { project: Project 
   const chosen = way || (ways[0]?.id ?? "");
   const told = grades.length > 6 ? "unknown glass" : grades.join(" or ");
   const store = (change: Partial<Plant>, label: string) =>
-    save.mutate({ revision: plant.revision, plant: { ...plant.plant, ...change }, label }, { onSuccess: () => setDone(label) });
+    save.mutate(
+      { revision: plant.revision, plant: { ...plant.plant, ...change }, label },
+      { onSuccess: () => setDone(label) },
+    );
   const put = () => {
-    const row = { ...newRow("cables", plant.plant), ways: [chosen], fiber: grades.length > 12 ? [] : grades, strands: seen.fibers || 2, state: "existing" };
+    const row = {
+      ...newRow("cables", plant.plant),
+      ways: [chosen],
+      fiber: grades.length > 12 ? [] : grades,
+      strands: seen.fibers || 2,
+      state: "existing",
+    };
     const called = name.trim() || `${seen.jacket || "found"} cable`;
-    store({ cables: [...(plant.plant.cables ?? []), { ...row, name: called }] as Plant["cables"] }, `found ${called}`);
+    store(
+      { cables: [...(plant.plant.cables ?? []), { ...row, name: called }] as Plant["cables"] },
+      `found ${called}`,
+    );
   };
   const order = () => {
     const row = newRow("orders", plant.plant);
     const called = `${seen.fibers === 1 ? "simplex" : "duplex"} cord like the damaged one: ${told}${seen.shape ? `, ${seen.shape}` : ""}${seen.polish ? ` ${seen.polish}` : ""}${seen.jacket ? `, ${seen.jacket}` : ""}`;
-    store({ orders: [...(plant.plant.orders ?? []), { ...row, name: called.slice(0, 120), count: 1, why: "damaged cord" }] as Plant["orders"] }, `order ${called}`.slice(0, 300));
+    store(
+      {
+        orders: [
+          ...(plant.plant.orders ?? []),
+          { ...row, name: called.slice(0, 120), count: 1, why: "damaged cord" },
+        ] as Plant["orders"],
+      },
+      `order ${called}`.slice(0, 300),
+    );
   };
   return (
     <Box mt={3} as="section" aria-label="What to do with it">
       <Flex gap={2} wrap="wrap" align="center">
-        <Input size="sm" width="190px" placeholder="name, for example old orange" aria-label="Name of the cable" borderColor="border.emphasized" value={name} onChange={(event) => setName(event.target.value)} />
-        {ways.length > 0 && <Choice label="Way that it lies in" value={chosen} options={ways.map((one) => [one.id, one.name])} onChange={setWay} />}
-        <Button size="sm" variant="outline" disabled={stale || ways.length === 0 || save.isPending} onClick={put}>Put it into the project</Button>
-        <Button size="sm" variant="outline" disabled={stale || save.isPending} onClick={order}>Order its like</Button>
+        <Input
+          size="sm"
+          width="190px"
+          placeholder="name, for example old orange"
+          aria-label="Name of the cable"
+          borderColor="border.emphasized"
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+        />
+        {ways.length > 0 && (
+          <Choice
+            label="Way that it lies in"
+            value={chosen}
+            options={ways.map((one) => [one.id, one.name])}
+            onChange={setWay}
+          />
+        )}
+        <Button size="sm" variant="outline" disabled={stale || ways.length === 0 || save.isPending} onClick={put}>
+          Put it into the project
+        </Button>
+        <Button size="sm" variant="outline" disabled={stale || save.isPending} onClick={order}>
+          Order its like
+        </Button>
       </Flex>
       {ways.length === 0 && <Text fontSize="13px">It needs a way to lie in: add one under Site.</Text>}
       {done && (
         <Text role="status" fontSize="13px">
-          Done: {done}. <RouterLink to={done.startsWith("order") ? "/site?table=orders" : "/site?table=cables"}>See it under Site</RouterLink>; undo takes it back.
+          Done: {done}.{" "}
+          <RouterLink to={done.startsWith("order") ? "/site?table=orders" : "/site?table=cables"}>
+            See it under Site
+          </RouterLink>
+          ; undo takes it back.
         </Text>
       )}
       <ProblemNote error={save.error} />

@@ -10,7 +10,6 @@ import { Toggle } from "../shared/Toggle";
 import { lengthText, rateText, sourceText } from "../shared/format";
 import { usePlant, usePlantQuery } from "../shared/queries";
 import { useSettings } from "../shared/settings";
-import { SiteNav } from "./SiteNav";
 
 /** Star, tapped chain, ring and tree for the same places, side by side. */
 export function LayoutsPage({ project }: { project: Project | undefined }) {
@@ -21,33 +20,83 @@ export function LayoutsPage({ project }: { project: Project | undefined }) {
   const places = plant?.places ?? [];
   const hung = [...new Set((plant?.devices ?? []).map((device) => device.place))];
   const core = params.get("core") ?? whole?.strips.roots[0]?.place ?? "";
+  const strands = params.get("strands") === "1" ? "1" : "2";
   const chosen = params.get("places")?.split(",").filter(Boolean) ?? hung;
   const wanted = chosen.filter((id) => id !== core);
-  const found = usePlantQuery<Layouts>(project, "layouts", { core, place: wanted }, core !== "" && wanted.length > 0);
+  const found = usePlantQuery<Layouts>(
+    project,
+    "layouts",
+    { core, place: wanted, strands },
+    core !== "" && wanted.length > 0,
+  );
   const name = (id: string) => places.find((place) => place.id === id)?.name ?? id;
-  const put = (next: Record<string, string>) => setParams((before) => ({ ...Object.fromEntries(before), ...next }), { replace: true });
-  const toggle = (id: string) => put({ places: (chosen.includes(id) ? chosen.filter((one) => one !== id) : [...chosen, id]).join(",") });
+  const put = (next: Record<string, string>) =>
+    setParams((before) => ({ ...Object.fromEntries(before), ...next }), { replace: true });
+  const toggle = (id: string) =>
+    put({ places: (chosen.includes(id) ? chosen.filter((one) => one !== id) : [...chosen, id]).join(",") });
   return (
     <Box as="main" flex="1" overflowY="auto" px={4} py={3}>
-      <SiteNav />
-      <Heading as="h1" size="md" fontWeight={600}>Layouts compared</Heading>
-      <Text color="fg.muted" fontSize="13px">The same places as star, tapped chain, ring and tree, over the ways that exist. What they want follows from the devices that hang there.</Text>
-      <Flex gap={1} align="center" mt={2} fontSize="13px">
-        core <Choice label="Core" value={core} options={places.map((place) => [place.id, place.name])} onChange={(value) => put({ core: value })} />
+      <Heading as="h1" size="md" fontWeight={600}>
+        Layouts compared
+      </Heading>
+      <Text color="fg.muted" fontSize="13px">
+        The same places as star, tapped chain, ring and tree, over the ways that exist. What they want follows from
+        the devices that hang there.
+      </Text>
+      <Flex gap={1} align="center" mt={2} fontSize="13px" wrap="wrap">
+        core{" "}
+        <Choice
+          label="Core"
+          value={core}
+          options={places.map((place) => [place.id, place.name])}
+          onChange={(value) => put({ core: value })}
+        />
+        {" each place takes "}
+        <Choice
+          label="Strands for each place"
+          value={strands}
+          options={[
+            ["2", "two strands"],
+            ["1", "one strand, two wavelengths"],
+          ]}
+          onChange={(value) => put({ strands: value })}
+        />
       </Flex>
       <Flex role="group" aria-label="Places" gap={1} wrap="wrap" mt={1} fontSize="13px">
-        {places.filter((place) => place.id !== core && place.kind !== "site").map((place) => (
-          <Toggle key={place.id} words={place.name} on={chosen.includes(place.id)} onChange={() => toggle(place.id)} />
-        ))}
+        {places
+          .filter((place) => place.id !== core && place.kind !== "site")
+          .map((place) => (
+            <Toggle
+              key={place.id}
+              words={place.name}
+              on={chosen.includes(place.id)}
+              onChange={() => toggle(place.id)}
+            />
+          ))}
       </Flex>
       <ProblemNote error={found.error} />
       <Waiting on={found.isLoading} words="Laying out star, chain, ring and tree" />
-      {wanted.length === 0 && <Text mt={3} color="fg.muted">Choose the places to reach, or hang devices on them in the tables.</Text>}
+      {wanted.length === 0 && (
+        <Text mt={3} color="fg.muted">
+          Choose the places to reach, or hang devices on them in the tables.
+        </Text>
+      )}
       {found.data && wanted.length > 0 && (
         <Box mt={3} data-testid="layouts">
           <PlainTable
             label="Layouts"
-            head={["layout", "cable", "strands at core", "joints", "worst loss", "one cut takes", "core ports", "switches, uplinks", "asked / carried", "price"]}
+            head={[
+              "layout",
+              "cable",
+              "strands at core",
+              "joints",
+              "worst loss",
+              "the worst fault takes",
+              "core ports",
+              "switches, uplinks",
+              "asked / carried",
+              "price",
+            ]}
             figures={[1, 2, 3, 4, 6, 8, 9]}
             rows={found.data.layouts.map((layout) => ({
               key: layout.name,
@@ -57,7 +106,9 @@ export function LayoutsPage({ project }: { project: Project | undefined }) {
                 layout.strands_at_core,
                 layout.joints,
                 `${layout.longest.loss_db.toFixed(2)} dB`,
-                layout.fault_takes === 0 ? "no place" : `${layout.fault_takes} of ${layout.members.length}: ${layout.fault_at}`,
+                layout.fault_takes === 0
+                  ? "no place"
+                  : `${layout.fault_takes} of ${layout.members.length}: ${layout.fault_kind} ${layout.fault_at}`,
                 layout.core_ports,
                 `${layout.core_switches}, ${layout.core_uplinks} × ${rateText(layout.uplink_mbps)}`,
                 layout.oversubscribed.toFixed(1),
@@ -67,10 +118,17 @@ export function LayoutsPage({ project }: { project: Project | undefined }) {
           />
           {found.data.layouts.map((layout) => (
             <Text key={layout.name} fontSize="13px" mt={1}>
-              <b>{layout.name}</b>: {layout.why} {layout.name === "star" ? "" : `Order: ${layout.order.map(name).join(", ")}. `}Farthest: {layout.longest.name}, {lengthText(layout.longest.length_m, unit)}.
+              <b>{layout.name}</b>: {layout.why}{" "}
+              {layout.name === "star" ? "" : `Order: ${layout.order.map(name).join(", ")}. `}Farthest:{" "}
+              {layout.longest.name}, {lengthText(layout.longest.length_m, unit)}.{" "}
+              {layout.warnings.map((warning) => (
+                <b key={warning}>{warning} </b>
+              ))}
             </Text>
           ))}
-          <Text fontSize="12px" color="fg.muted" mt={2}>{found.data.sources.map(sourceText).join("; ")}</Text>
+          <Text fontSize="12px" color="fg.muted" mt={2}>
+            {found.data.sources.map(sourceText).join("; ")}
+          </Text>
         </Box>
       )}
     </Box>

@@ -1,4 +1,4 @@
-import { Box, Button, Table, Text } from "@chakra-ui/react";
+import { Box, Button, Table, Text, VisuallyHidden } from "@chakra-ui/react";
 import { Link as RouterLink } from "react-router";
 
 import type { Catalog, PlantOut } from "../shared/api";
@@ -23,20 +23,44 @@ export function PlantTable({ shelf, plant, catalog, store }: Props) {
   const heads = columns(shelf, plant.plant, catalog);
   const uses = new Map(plant.cables.map((cable) => [cable.id, cable]));
   const put = (row: Row, column: Column, value: unknown) =>
-    store(rows.map((one) => (one.id === row.id ? { ...one, [column.key]: value } : one)), `${row.name}: set ${column.label}`);
-  const count = { places: (plant.plant.places ?? []).length, ways: (plant.plant.ways ?? []).length, cables: (plant.plant.cables ?? []).length };
-  const ready = { places: true, orders: true, ways: count.places > 1, cables: count.ways > 0, taps: count.cables > 0, devices: count.places > 0 }[shelf];
+    store(
+      rows.map((one) => (one.id === row.id ? { ...one, [column.key]: value } : one)),
+      `${row.name}: set ${column.label}`,
+    );
+  const count = {
+    places: (plant.plant.places ?? []).length,
+    ways: (plant.plant.ways ?? []).length,
+    cables: (plant.plant.cables ?? []).length,
+  };
+  const ready = {
+    places: true,
+    orders: true,
+    ways: count.places > 1,
+    cables: count.ways > 0,
+    taps: count.cables > 0,
+    devices: count.places > 0,
+  }[shelf];
   return (
     <Box overflowX="auto">
       <Table.Root size="sm" aria-label={shelf} width="auto">
         <Table.Header>
           <Table.Row bg="transparent">
-            <Table.ColumnHeader px={1} py={1} fontSize="12px" color="fg.muted">id</Table.ColumnHeader>
+            <Table.ColumnHeader px={1} py={1} fontSize="12px" color="fg.muted">
+              id
+            </Table.ColumnHeader>
             {heads.map((head) => (
-              <Table.ColumnHeader key={head.key} px={1} py={1} fontSize="12px" color="fg.muted">{head.label}</Table.ColumnHeader>
+              <Table.ColumnHeader key={head.key} px={1} py={1} fontSize="12px" color="fg.muted">
+                {head.label}
+              </Table.ColumnHeader>
             ))}
-            {shelf === "cables" && <Table.ColumnHeader px={1} py={1} fontSize="12px" color="fg.muted">length; taken, free</Table.ColumnHeader>}
-            <Table.ColumnHeader />
+            {shelf === "cables" && (
+              <Table.ColumnHeader px={1} py={1} fontSize="12px" color="fg.muted">
+                length; taken, free
+              </Table.ColumnHeader>
+            )}
+            <Table.ColumnHeader position="relative">
+              <VisuallyHidden>acts</VisuallyHidden>
+            </Table.ColumnHeader>
           </Table.Row>
         </Table.Header>
         <Table.Body>
@@ -44,7 +68,9 @@ export function PlantTable({ shelf, plant, catalog, store }: Props) {
             const use = uses.get(row.id);
             return (
               <Table.Row key={row.id} bg="transparent" data-row={row.id}>
-                <Table.Cell px={1} py="1px" fontSize="12.5px" whiteSpace="nowrap">{row.id}</Table.Cell>
+                <Table.Cell px={1} py="1px" fontSize="12.5px" whiteSpace="nowrap">
+                  {row.id}
+                </Table.Cell>
                 {heads.map((head) => (
                   <Table.Cell key={head.key} px={1} py="1px" minW={`${head.width}px`} maxW={`${head.width + 40}px`}>
                     <Cell row={row} column={head} onPut={(value) => put(row, head, value)} />
@@ -52,11 +78,23 @@ export function PlantTable({ shelf, plant, catalog, store }: Props) {
                 ))}
                 {shelf === "cables" && use && (
                   <Table.Cell px={1} py="1px" whiteSpace="nowrap" fontSize="12.5px" className="figures">
-                    <RouterLink to={`/site/pull?cable=${encodeURIComponent(row.id)}`}>pull sheet</RouterLink>, <RouterLink to={`/site/strands?cable=${encodeURIComponent(row.id)}`}>strands</RouterLink> {lengthText(use.length_m, unit)}; {Object.keys(use.use.taken).length}, {use.use.free}
+                    <RouterLink to={`/site/pull?cable=${encodeURIComponent(row.id)}`}>pull sheet</RouterLink>,{" "}
+                    <RouterLink to={`/site/strands?cable=${encodeURIComponent(row.id)}`}>strands</RouterLink>{" "}
+                    {lengthText(use.length_m, unit)}; {Object.keys(use.use.taken).length}, {use.use.free}
                   </Table.Cell>
                 )}
                 <Table.Cell px={1} py="1px">
-                  <Button size="2xs" variant="ghost" aria-label={`Remove ${row.name}`} onClick={() => void store(rows.filter((one) => one.id !== row.id), `remove ${row.name}`)}>
+                  <Button
+                    size="2xs"
+                    variant="ghost"
+                    aria-label={`Remove ${row.name}`}
+                    onClick={() =>
+                      void store(
+                        rows.filter((one) => one.id !== row.id),
+                        `remove ${row.name}`,
+                      )
+                    }
+                  >
                     remove
                   </Button>
                 </Table.Cell>
@@ -65,8 +103,18 @@ export function PlantTable({ shelf, plant, catalog, store }: Props) {
           })}
         </Table.Body>
       </Table.Root>
-      {rows.length === 0 && <Text fontSize="13px" color="fg.muted" py={1}>{EMPTY[shelf]}</Text>}
-      <Button mt={1} size="xs" variant="outline" disabled={!ready} onClick={() => void store([...rows, newRow(shelf, plant.plant)], `add ${newRow(shelf, plant.plant).name}`)}>
+      {rows.length === 0 && (
+        <Text fontSize="13px" color="fg.muted" py={1}>
+          {EMPTY[shelf]}
+        </Text>
+      )}
+      <Button
+        mt={1}
+        size="xs"
+        variant="outline"
+        disabled={!ready}
+        onClick={() => void store([...rows, newRow(shelf, plant.plant)], `add ${newRow(shelf, plant.plant).name}`)}
+      >
         Add a {shelf.slice(0, -1)}
       </Button>
     </Box>
@@ -85,8 +133,31 @@ const EMPTY: Record<Shelf, string> = {
 function Cell({ row, column, onPut }: { row: Row; column: Column; onPut: (value: unknown) => Promise<unknown> }) {
   const value = row[column.key];
   const label = `${column.label} of ${row.id}`;
-  if (column.flag) return <input type="checkbox" aria-label={label} checked={value === true} onChange={(event) => void onPut(event.target.checked)} />;
+  if (column.flag)
+    return (
+      <input
+        type="checkbox"
+        aria-label={label}
+        checked={value === true}
+        onChange={(event) => void onPut(event.target.checked)}
+      />
+    );
   if (column.choices)
-    return <Choice label={label} width="100%" value={String(value ?? "")} options={column.choices.map((choice) => (typeof choice === "string" ? [choice, choice] : choice))} onChange={(next) => void onPut(next)} />;
-  return <TypedField label={label} hideLabel value={cellText(value, column.length && value !== null && value !== undefined ? "m" : "")} onCommit={(text) => onPut(cellValue(text, column))} />;
+    return (
+      <Choice
+        label={label}
+        width="100%"
+        value={String(value ?? "")}
+        options={column.choices.map((choice) => (typeof choice === "string" ? [choice, choice] : choice))}
+        onChange={(next) => void onPut(next)}
+      />
+    );
+  return (
+    <TypedField
+      label={label}
+      hideLabel
+      value={cellText(value, column.length && value !== null && value !== undefined ? "m" : "")}
+      onCommit={(text) => onPut(cellValue(text, column))}
+    />
+  );
 }

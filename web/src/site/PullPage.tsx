@@ -3,12 +3,12 @@ import { useSearchParams } from "react-router";
 
 import type { Project, PullSheet } from "../shared/api";
 import { Choice } from "../shared/Choice";
+import { HiddenTitle } from "../shared/HiddenTitle";
 import { ProblemNote } from "../shared/ProblemNote";
 import { Toggle } from "../shared/Toggle";
 import { usePlant, usePlantQuery } from "../shared/queries";
 import { useSettings } from "../shared/settings";
 import { PullSheetView } from "./PullSheetView";
-import { SiteNav } from "./SiteNav";
 
 /** The pull of one cable or of several together, for the day. It prints on one sheet. */
 export function PullPage({ project }: { project: Project | undefined }) {
@@ -27,24 +27,55 @@ export function PullPage({ project }: { project: Project | undefined }) {
   const file = new URLSearchParams([...cable.map((id) => ["cable", id]), ["friction", friction], ["unit", unit]]);
   return (
     <Box as="main" flex="1" overflowY="auto" px={4} py={3}>
-      <SiteNav />
       <Flex gap={3} align="center" wrap="wrap" className="no-print" fontSize="13px">
-        <Choice label="Cable" value={cable[0] ?? ""} options={cables.map((one) => [one.id, one.name])} onChange={(id) => put([id])} />
-        {bundled.slice(0, 12).filter((one) => one.id !== cable[0]).map((one) => (
-          <Toggle key={one.id} words={`with ${one.name}`} on={cable.includes(one.id)} onChange={() => put(cable.includes(one.id) ? cable.filter((id) => id !== one.id) : [...cable, one.id])} />
-        ))}
+        <Choice
+          label="Cable"
+          value={cable[0] ?? ""}
+          options={cables.map((one) => [one.id, one.name])}
+          onChange={(id) => put([id])}
+        />
+        {bundled
+          .slice(0, 12)
+          .filter((one) => one.id !== cable[0])
+          .map((one) => (
+            <Toggle
+              key={one.id}
+              words={`with ${one.name}`}
+              on={cable.includes(one.id)}
+              onChange={() =>
+                put(cable.includes(one.id) ? cable.filter((id) => id !== one.id) : [...cable, one.id])
+              }
+            />
+          ))}
         <label>
           friction{" "}
-          <Input size="xs" width="64px" aria-label="Friction" className="figures" borderColor="border.emphasized" defaultValue={friction} onBlur={(event) => put(cable, event.target.value.replace(",", ".") || "0.25")} />
+          <Input
+            size="xs"
+            width="64px"
+            aria-label="Friction"
+            className="figures"
+            borderColor="border.emphasized"
+            defaultValue={friction}
+            onBlur={(event) => put(cable, event.target.value.replace(",", ".") || "0.25")}
+          />
         </label>
-        <Button size="xs" variant="outline" onClick={() => window.print()}>Print</Button>
+        <Button size="xs" variant="outline" onClick={() => window.print()}>
+          Print
+        </Button>
         <Button size="xs" variant="outline" asChild>
-          <a href={`/api/v1/projects/${project?.id}/plant/pull.pdf?${file}`} download>PDF</a>
+          <a href={`/api/v1/projects/${project?.id}/plant/pull.pdf?${file}`} download>
+            PDF
+          </a>
         </Button>
       </Flex>
       <ProblemNote error={sheet.error} />
       {sheet.isPending && cable.length > 0 && <Text color="fg.muted">Reckoning the pull …</Text>}
-      {cable.length === 0 && plant && <Text color="fg.muted">No cable yet: add one in the tables.</Text>}
+      {!sheet.data && <HiddenTitle words="Pull sheet" />}
+      {cable.length === 0 && plant && (
+        <Text color="fg.muted" mt={2}>
+          No cable yet: add one under Plan and tables, or let a new link plan it.
+        </Text>
+      )}
       {sheet.data && !sheet.error && <PullSheetView sheet={sheet.data} />}
     </Box>
   );

@@ -8,7 +8,12 @@ import { lengthText } from "../shared/format";
 import { useBuildRoute } from "../shared/queries";
 import { useSettings } from "../shared/settings";
 
-const VERBS: Record<string, string> = { strands: "use strands of", pull: "pull through", "new duct": "new duct beside", "new way": "dig a" };
+const VERBS: Record<string, string> = {
+  strands: "use strands of",
+  pull: "pull through",
+  "new duct": "new duct beside",
+  "new way": "dig a",
+};
 
 interface Props {
   route: Route;
@@ -38,12 +43,30 @@ export function RouteCard({ route, project, revision, apart, grade, fresh }: Pro
     strands: Number(strands),
   };
   return (
-    <Box as="section" aria-label={`Route: ${route.aim}`} borderWidth="1px" px={3} py={2} width="400px" maxW="100%" fontSize="13px">
-      <Heading as="h2" size="sm" fontWeight={600}>{route.aim[0]?.toUpperCase()}{route.aim.slice(1)}</Heading>
-      <Text className="figures">{lengthText(route.length_m, unit)}; {route.pulled_m > 0 ? `${lengthText(route.pulled_m, unit)} to pull; ` : ""}{route.new_m > 0 ? `${lengthText(route.new_m, unit)} new; ` : ""}price {route.cost.toFixed(0)}</Text>
+    <Box
+      as="section"
+      aria-label={`Route: ${route.aim}`}
+      borderWidth="1px"
+      px={3}
+      py={2}
+      width="400px"
+      maxW="100%"
+      fontSize="13px"
+    >
+      <Heading as="h2" size="sm" fontWeight={600}>
+        {route.aim[0]?.toUpperCase()}
+        {route.aim.slice(1)}
+      </Heading>
+      <Text className="figures">
+        {lengthText(route.length_m, unit)};{" "}
+        {route.pulled_m > 0 ? `${lengthText(route.pulled_m, unit)} to pull; ` : ""}
+        {route.new_m > 0 ? `${lengthText(route.new_m, unit)} new; ` : ""}price {route.cost.toFixed(0)}
+      </Text>
       {route.diverse !== null && (
         <Text fontWeight={600} data-testid="route-diversity">
-          {route.diverse ? "Nothing is shared: these are two paths." : `Not two paths: it shares ${route.shared.join(", ")}. Nothing else leads there${fresh ? "" : " without new ways"}.`}
+          {route.diverse
+            ? "Nothing is shared: these are two paths."
+            : `Not two paths: it shares ${route.shared.join(", ")}. Nothing else leads there${fresh ? "" : " without new ways"}.`}
         </Text>
       )}
       <Box as="ol" pl={5} my={1} listStyleType="decimal">
@@ -56,12 +79,35 @@ export function RouteCard({ route, project, revision, apart, grade, fresh }: Pro
       {work ? (
         <>
           <label>
-            name <Input size="xs" width="190px" aria-label={`Name of the cable, ${route.aim}`} borderColor="border.emphasized" value={name} onChange={(event) => setName(event.target.value)} />
+            name{" "}
+            <Input
+              size="xs"
+              width="190px"
+              aria-label={`Name of the cable, ${route.aim}`}
+              borderColor="border.emphasized"
+              value={name}
+              onChange={(event) => setName(event.target.value)}
+            />
           </label>{" "}
           <label>
-            strands <Input size="xs" width="52px" className="figures" aria-label={`Strands, ${route.aim}`} borderColor="border.emphasized" value={strands} onChange={(event) => setStrands(event.target.value)} />
+            strands{" "}
+            <Input
+              size="xs"
+              width="52px"
+              className="figures"
+              aria-label={`Strands, ${route.aim}`}
+              borderColor="border.emphasized"
+              value={strands}
+              onChange={(event) => setStrands(event.target.value)}
+            />
           </label>
-          <Button size="xs" mt={2} loading={build.isPending} disabled={name.trim() === "" || !Number.isInteger(Number(strands))} onClick={() => build.mutate(wish)}>
+          <Button
+            size="xs"
+            mt={2}
+            loading={build.isPending}
+            disabled={name.trim() === "" || !Number.isInteger(Number(strands))}
+            onClick={() => build.mutate(wish)}
+          >
             Put it on the plan
           </Button>
         </>

@@ -10,7 +10,6 @@ import { useCatalog, useLinks, usePlant, usePlantQuery } from "../shared/queries
 import { useSettings } from "../shared/settings";
 import { useAddress } from "../shared/useAddress";
 import { RouteCard } from "./RouteCard";
-import { SiteNav } from "./SiteNav";
 
 /** A way between two places: over free strands, then free room, then new work; apart from another link by choice. */
 export function RoutesPage({ project }: { project: Project | undefined }) {
@@ -33,33 +32,87 @@ export function RoutesPage({ project }: { project: Project | undefined }) {
   const options = places.map((place) => [place.id, place.name] as const);
   return (
     <Box as="main" flex="1" overflowY="auto" px={4} py={3}>
-      <SiteNav />
-      <Heading as="h1" size="md" fontWeight={600}>Routes</Heading>
-      <Text color="fg.muted" fontSize="13px">Free strands are taken first, then room for another cable, then new work. Choose a link to stay apart from for a second path.</Text>
+      <Heading as="h1" size="md" fontWeight={600}>
+        Routes
+      </Heading>
+      <Text color="fg.muted" fontSize="13px">
+        Free strands are taken first, then room for another cable, then new work. Choose a link to stay apart from
+        for a second path.
+      </Text>
       <Flex gap={3} wrap="wrap" align="center" mt={2} fontSize="13px">
-        <Flex gap={1} align="center">from <Choice label="From" value={start} options={options} onChange={(value) => put("from", value)} /></Flex>
-        <Flex gap={1} align="center">to <Choice label="To" value={end} options={[["", "choose a place"], ...options]} onChange={(value) => put("to", value)} /></Flex>
-        <Flex gap={1} align="center">glass <Choice label="Glass" value={grade} options={grades.map((name) => [name, name])} onChange={(value) => put("grade", value)} /></Flex>
-        <Flex gap={1} align="center">apart from <Choice label="Apart from" value={apart} options={[["", "no link"], ...links.filter((row) => laid.has(row.id)).map((row) => [String(row.id), row.name] as const)]} onChange={(value) => put("apart", value)} /></Flex>
-        <Toggle words="new ways too, between places with positions" on={fresh} onChange={() => put("new", fresh ? "" : "1")} />
+        <Flex gap={1} align="center">
+          from <Choice label="From" value={start} options={options} onChange={(value) => put("from", value)} />
+        </Flex>
+        <Flex gap={1} align="center">
+          to{" "}
+          <Choice
+            label="To"
+            value={end}
+            options={[["", "choose a place"], ...options]}
+            onChange={(value) => put("to", value)}
+          />
+        </Flex>
+        <Flex gap={1} align="center">
+          glass{" "}
+          <Choice
+            label="Glass"
+            value={grade}
+            options={grades.map((name) => [name, name])}
+            onChange={(value) => put("grade", value)}
+          />
+        </Flex>
+        <Flex gap={1} align="center">
+          apart from{" "}
+          <Choice
+            label="Apart from"
+            value={apart}
+            options={[
+              ["", "no link"],
+              ...links.filter((row) => laid.has(row.id)).map((row) => [String(row.id), row.name] as const),
+            ]}
+            onChange={(value) => put("apart", value)}
+          />
+        </Flex>
+        <Toggle
+          words="new ways too, between places with positions"
+          on={fresh}
+          onChange={() => put("new", fresh ? "" : "1")}
+        />
       </Flex>
       <ProblemNote error={found.error ?? pair.error} />
       <Waiting on={found.isLoading} words="Looking for routes" />
-      {!ready && <Text mt={3} color="fg.muted">Choose two places: for example Harbor office and Lock house.</Text>}
+      {!ready && (
+        <Text mt={3} color="fg.muted">
+          Choose two places: for example Harbor office and Lock house.
+        </Text>
+      )}
       {ready && found.data && (
         <Box mt={3} data-testid="routes" aria-live="polite">
-          {found.data.length === 0 && <Text fontWeight={600}>No way leads there. Allow new ways, or add one in the tables.</Text>}
+          {found.data.length === 0 && (
+            <Text fontWeight={600}>No way leads there. Allow new ways, or add one in the tables.</Text>
+          )}
           <Flex gap={4} wrap="wrap" align="flex-start">
             {found.data.map((route) => (
-              <RouteCard key={route.aim} route={route} project={project} revision={plant?.revision ?? 0} apart={apart} grade={grade} fresh={fresh} />
+              <RouteCard
+                key={route.aim}
+                route={route}
+                project={project}
+                revision={plant?.revision ?? 0}
+                apart={apart}
+                grade={grade}
+                fresh={fresh}
+              />
             ))}
           </Flex>
           <Text mt={3} fontSize="13px" data-testid="diverse-pair">
             {pair.data
               ? `The shortest two ways on the plan that nothing takes together: ${pair.data.lengths_m.map((length) => lengthText(length, unit)).join(" and ")}. ${pair.data.doubts.join(" ")}`
-              : pair.isSuccess && "Over the ways on the plan there are no two between these places that nothing takes together: one cut can take both."}
+              : pair.isSuccess &&
+                "Over the ways on the plan there are no two between these places that nothing takes together: one cut can take both."}
           </Text>
-          <Text fontSize="12px" color="fg.muted">Prices are in the project's own units. {found.data[0]?.sources.map(sourceText).join("; ")}</Text>
+          <Text fontSize="12px" color="fg.muted">
+            Prices are in the project's own units. {found.data[0]?.sources.map(sourceText).join("; ")}
+          </Text>
         </Box>
       )}
     </Box>

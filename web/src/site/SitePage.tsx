@@ -3,6 +3,7 @@ import { useState } from "react";
 
 import { Hint } from "../app/Hint";
 import type { Plant, Project } from "../shared/api";
+import { HiddenTitle } from "../shared/HiddenTitle";
 import { ProblemNote } from "../shared/ProblemNote";
 import { useCatalog, useLinks, usePlant, useSetPlant } from "../shared/queries";
 import { useSettings } from "../shared/settings";
@@ -10,7 +11,7 @@ import { useAddress } from "../shared/useAddress";
 import { PartPanel } from "./PartPanel";
 import { PlantTable } from "./PlantTable";
 import { PriceTable } from "./PriceTable";
-import { SiteNav } from "./SiteNav";
+import { ShelfChoice } from "./ShelfChoice";
 import { StripPlan } from "./StripPlan";
 import type { Shelf } from "./columns";
 
@@ -28,41 +29,82 @@ export function SitePage({ project }: { project: Project | undefined }) {
   const table = params.get("table") ?? "ways";
   const shelf = SHELVES.find((name) => name === table) ?? "ways";
   const way = params.get("way");
-  if (!plant.data) return <Box p={4}>{plant.isPending && <Text color="fg.muted">Reading the plant …</Text>}<ProblemNote error={plant.error} /></Box>;
+  if (!plant.data)
+    return (
+      <Box p={4}>
+        {plant.isPending && <Text color="fg.muted">Reading the plant …</Text>}
+        <ProblemNote error={plant.error} />
+      </Box>
+    );
   const { data } = plant;
-  const lit = new Set(hovered === null ? [] : data.paths.find((path) => path.link === hovered)?.ways ?? []);
-  const change = (shelves: Partial<Plant>, label: string) => save.mutateAsync({ revision: data.revision, plant: { ...data.plant, ...shelves }, label }).then(() => null, (error: unknown) => error);
+  const lit = new Set(hovered === null ? [] : (data.paths.find((path) => path.link === hovered)?.ways ?? []));
+  const change = (shelves: Partial<Plant>, label: string) =>
+    save.mutateAsync({ revision: data.revision, plant: { ...data.plant, ...shelves }, label }).then(
+      () => null,
+      (error: unknown) => error,
+    );
   const store = (rows: unknown[], label: string) => change({ [shelf]: rows }, label);
   return (
     <Flex flex="1" minH={0} minW={0} direction={{ base: "column", lg: "row" }}>
       <Box as="main" flex="1" minW={0} overflowY="auto" px={4} py={3}>
-        <SiteNav />
-        <Hint name="site">Ways are strips from the place where most meet; press one to see who goes dark when it is cut. The tables below are changed in place.</Hint>
+        <HiddenTitle words="Plan of the site" />
+        <Hint name="site">
+          Ways are strips from the place where most meet; press one to see who goes dark when it is cut. The tables
+          below are changed in place.
+        </Hint>
         {(data.plant.ways ?? []).length > 0 && (
           <Box overflowX="auto" borderBottomWidth="1px" pb={1} mb={2}>
-            <StripPlan plant={data} catalog={catalog} chosen={way} lit={lit} links={new Map((links.data ?? []).map((row) => [row.id, row.name]))} onChoose={(id) => put("way", id === way ? null : id)} />
-            <Text fontSize="12px" color="fg.muted">A strip's width grows with the logarithm of its length; the stripes in it are its cables, by their share of the bore.</Text>
+            <StripPlan
+              plant={data}
+              catalog={catalog}
+              chosen={way}
+              lit={lit}
+              links={new Map((links.data ?? []).map((row) => [row.id, row.name]))}
+              onChoose={(id) => put("way", id === way ? null : id)}
+            />
+            <Text fontSize="12px" color="fg.muted">
+              A strip's width grows with the logarithm of its length; the stripes in it are its cables, by their
+              share of the bore.
+            </Text>
           </Box>
         )}
-        <Flex role="group" aria-label="Tables" gap={1} mb={1}>
-          {SHELVES.map((name) => (
-            <Button key={name} size="xs" variant={name === table ? "solid" : "outline"} aria-pressed={name === table} onClick={() => put("table", name)}>
-              {name} <span className="figures">{(data.plant[name] ?? []).length}</span>
-            </Button>
-          ))}
-          <Button size="xs" variant={table === "prices" ? "solid" : "outline"} aria-pressed={table === "prices"} onClick={() => put("table", "prices")}>prices</Button>
+        <ShelfChoice shelves={SHELVES} plant={data.plant} chosen={table} onChoose={(name) => put("table", name)}>
+          <Button
+            size="xs"
+            variant={table === "prices" ? "solid" : "outline"}
+            aria-pressed={table === "prices"}
+            onClick={() => put("table", "prices")}
+          >
+            prices
+          </Button>
           <Flex gap={1} ml="auto" className="no-print">
             {(["svg", "pdf"] as const).map((kind) => (
               <Button key={kind} size="xs" variant="outline" asChild>
-                <a href={`/api/v1/projects/${project?.id}/plant/plan.${kind}?unit=${unit}`} download>Plan, {kind.toUpperCase()}</a>
+                <a href={`/api/v1/projects/${project?.id}/plant/plan.${kind}?unit=${unit}`} download>
+                  Plan, {kind.toUpperCase()}
+                </a>
               </Button>
             ))}
           </Flex>
-        </Flex>
+        </ShelfChoice>
         <ProblemNote error={save.error} />
-        {table === "prices" ? <PriceTable plant={data} store={change} /> : <PlantTable key={shelf} shelf={shelf} plant={data} catalog={catalog} store={store} />}
+        {table === "prices" ? (
+          project && <PriceTable projectId={project.id} />
+        ) : (
+          <PlantTable key={shelf} shelf={shelf} plant={data} catalog={catalog} store={store} />
+        )}
       </Box>
-      <Box as="aside" aria-label="Cuts" width={{ base: "auto", lg: "308px" }} flexShrink={0} borderLeftWidth={{ lg: "1px" }} overflowY={{ lg: "auto" }} bg="bg.subtle" px={3} py={3}>
+      <Box
+        as="aside"
+        aria-label="Cuts"
+        width={{ base: "auto", lg: "308px" }}
+        flexShrink={0}
+        borderLeftWidth={{ lg: "1px" }}
+        overflowY={{ lg: "auto" }}
+        bg="bg.subtle"
+        px={3}
+        py={3}
+      >
         <PartPanel project={project} plant={data} way={way} links={links.data ?? []} onLink={setHovered} />
       </Box>
     </Flex>

@@ -1,14 +1,27 @@
-import { Flex } from "@chakra-ui/react";
-
 import { STRAND_COLORS } from "../shared/colors";
 
-/** A strand's or tube's color, with its number and name. */
+/** The base color and how many tracers cross it, from words such as "blue with 2 tracers". */
+export function tracersOf(color: string): { base: string; tracers: number } {
+  const [base = "", marked] = color.split(" with ");
+  return { base, tracers: marked === undefined ? 0 : Number.parseInt(marked, 10) || 1 };
+}
+
+/** A strand's or tube's color, with its number and name; a tracer is a stripe across it. */
 export function Swatch({ number, color }: { number: number; color: string }) {
+  const { base, tracers } = tracersOf(color);
+  const ink = base === "black" ? "#e3bd1b" : "#1d1d1b";
   return (
-    <Flex gap={2} align="center">
+    <span style={{ display: "inline-flex", gap: 8, alignItems: "center" }}>
       <span className="figures">{number}</span>
-      <span style={{ width: 14, height: 14, background: STRAND_COLORS[color], border: "1px solid var(--chakra-colors-fg)" }} />
+      {base && (
+        <svg width="14" height="14" aria-hidden="true" style={{ border: "1px solid var(--chakra-colors-fg)" }}>
+          <rect width="14" height="14" fill={STRAND_COLORS[base] ?? "none"} />
+          {Array.from({ length: tracers }, (_, i) => (
+            <rect key={i} x={(14 * (i + 1)) / (tracers + 1) - 1} width="2" height="14" fill={ink} />
+          ))}
+        </svg>
+      )}
       {color}
-    </Flex>
+    </span>
   );
 }

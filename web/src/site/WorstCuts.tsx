@@ -18,16 +18,41 @@ const ALL = 400;
 export function WorstCuts({ plant, links, onLink }: Props) {
   const [all, setAll] = useState(false);
   const dark = plant.outages.filter((outage) => outage.ends.some((end) => end.dark));
-  const joined = plant.pairs.filter((pair) => pair.shared.ways.length + pair.shared.cables.length + pair.shared.places.length > 0);
+  const joined = plant.pairs.filter(
+    (pair) => pair.shared.ways.length + pair.shared.cables.length + pair.shared.places.length > 0,
+  );
   const name = (id: number) => links.find((link) => link.id === id)?.name ?? `link ${id}`;
-  const called = new Map([...(plant.plant.ways ?? []), ...(plant.plant.places ?? []), ...(plant.plant.cables ?? [])].map((row) => [row.id, row.name]));
+  const called = new Map(
+    [...(plant.plant.ways ?? []), ...(plant.plant.places ?? []), ...(plant.plant.cables ?? [])].map((row) => [
+      row.id,
+      row.name,
+    ]),
+  );
   return (
     <Box fontSize="13px">
-      <Heading as="h2" size="sm" fontWeight={600}>Worst single cuts</Heading>
-      {dark.length === 0 && <Text color="fg.muted">No single cut darkens an end, or no link rides on the plant yet.</Text>}
+      <Heading as="h2" size="sm" fontWeight={600}>
+        Worst single cuts
+      </Heading>
+      {dark.length === 0 && (
+        <Text color="fg.muted">No single cut darkens an end, or no link rides on the plant yet.</Text>
+      )}
       {dark.slice(0, all ? ALL : FEW).map((outage) => (
         <Text key={outage.kind + outage.id} mt={1}>
-          <RouterLink to={outage.kind === "way" ? `/site?way=${encodeURIComponent(outage.id)}` : `/ladder?cut=${encodeURIComponent(`${outage.kind}:${outage.id}`)}`}><b>{outage.name}</b></RouterLink> ({outage.kind}): {outage.ends.filter((end) => end.dark).map((end) => end.place).join(", ")} dark
+          <RouterLink
+            to={
+              outage.kind === "way"
+                ? `/site?way=${encodeURIComponent(outage.id)}`
+                : `/ladder?cut=${encodeURIComponent(`${outage.kind}:${outage.id}`)}`
+            }
+          >
+            <b>{outage.name}</b>
+          </RouterLink>{" "}
+          ({outage.kind}):{" "}
+          {outage.ends
+            .filter((end) => end.dark)
+            .map((end) => end.place)
+            .join(", ")}{" "}
+          dark
         </Text>
       ))}
       {dark.length > FEW && (
@@ -37,19 +62,31 @@ export function WorstCuts({ plant, links, onLink }: Props) {
       )}
       {joined.map((pair) => (
         <Text key={`${pair.first}-${pair.second}`} mt={2} data-testid="not-diverse">
-          <RouterLink to={`/links/${pair.first}`}>{name(pair.first)}</RouterLink> and <RouterLink to={`/links/${pair.second}`}>{name(pair.second)}</RouterLink> are not two paths: they share{" "}
-          {[...pair.shared.ways, ...pair.shared.places, ...pair.shared.cables].map((id) => called.get(id) ?? id).join(", ")}.
+          <RouterLink to={`/links/${pair.first}`}>{name(pair.first)}</RouterLink> and{" "}
+          <RouterLink to={`/links/${pair.second}`}>{name(pair.second)}</RouterLink> are not two paths: they share{" "}
+          {[...pair.shared.ways, ...pair.shared.places, ...pair.shared.cables]
+            .map((id) => called.get(id) ?? id)
+            .join(", ")}
+          .
         </Text>
       ))}
-      {plant.paths.length > 0 && <Heading as="h3" size="xs" fontWeight={600} mt={3}>Links on the plant</Heading>}
+      {plant.paths.length > 0 && (
+        <Heading as="h3" size="xs" fontWeight={600} mt={3}>
+          Links on the plant
+        </Heading>
+      )}
       <Box role="group" aria-label="Links on the plant">
         {plant.paths.slice(0, MOST).map((path) => (
           <Box key={path.link} onMouseEnter={() => onLink(path.link)} onMouseLeave={() => onLink(null)}>
-            <RouterLink to={`/links/${path.link}`} onFocus={() => onLink(path.link)} onBlur={() => onLink(null)}>{name(path.link)}</RouterLink>
+            <RouterLink to={`/links/${path.link}`} onFocus={() => onLink(path.link)} onBlur={() => onLink(null)}>
+              {name(path.link)}
+            </RouterLink>
           </Box>
         ))}
       </Box>
-      {plant.paths.length > MOST && <Text color="fg.muted">and {plant.paths.length - MOST} more: find them on the ladder</Text>}
+      {plant.paths.length > MOST && (
+        <Text color="fg.muted">and {plant.paths.length - MOST} more: find them on the ladder</Text>
+      )}
     </Box>
   );
 }

@@ -13,10 +13,14 @@ export interface Column {
   list?: boolean;
   number?: boolean;
   length?: boolean;
+  /** An empty length is not known, not zero. */
+  optional?: boolean;
 }
 
 const ENDS = ["unknown", "panel", "pigtails", "splice tray", "coiled, dark"];
 const STATES = ["existing", "planned", "pulled", "tested", "dead"];
+
+const POWER_CLASSES = ["1", "2", "3", "4", "5", "6", "7", "8"].map((number) => `class ${number}`);
 
 /** The columns of each table of the plant. */
 export function columns(shelf: Shelf, plant: Plant, catalog: Catalog | undefined): Column[] {
@@ -27,9 +31,19 @@ export function columns(shelf: Shelf, plant: Plant, catalog: Catalog | undefined
     case "places":
       return [
         name,
-        { key: "kind", label: "kind", width: 96, choices: ["site", "building", "floor", "room", "cabinet", "pole", "pit"] },
+        {
+          key: "kind",
+          label: "kind",
+          width: 96,
+          choices: ["site", "building", "floor", "room", "cabinet", "pole", "pit"],
+        },
         { key: "within", label: "within", width: 140, choices: [["", "nothing"], ...places] },
-        { key: "surroundings", label: "surroundings", width: 110, choices: ["unknown", "office", "plant room", "cold store", "outdoors", "underground", "wet"] },
+        {
+          key: "surroundings",
+          label: "surroundings",
+          width: 110,
+          choices: ["unknown", "office", "plant room", "cold store", "outdoors", "underground", "wet"],
+        },
         { key: "power", label: "power", width: 92, choices: ["mains", "none", "unknown"] },
         { key: "key", label: "key", width: 140 },
         { key: "coldest_c", label: "coldest °C", width: 72, number: true },
@@ -43,7 +57,21 @@ export function columns(shelf: Shelf, plant: Plant, catalog: Catalog | undefined
     case "ways":
       return [
         name,
-        { key: "kind", label: "kind", width: 84, choices: ["tray", "riser", "duct", "trench", "aerial", "wall", "rented"] },
+        {
+          key: "kind",
+          label: "kind",
+          width: 84,
+          choices: [
+            "tray",
+            "riser",
+            ["conduit", "conduit, indoors"],
+            ["duct", "duct, outdoors"],
+            "trench",
+            "aerial",
+            "wall",
+            "rented",
+          ],
+        },
         { key: "start", label: "from", width: 130, choices: places },
         { key: "end", label: "to", width: 130, choices: places },
         { key: "length_m", label: "length", width: 84, length: true },
@@ -77,19 +105,41 @@ export function columns(shelf: Shelf, plant: Plant, catalog: Catalog | undefined
         { key: "bend_radius_loaded_mm", label: "radius mm, pull", width: 70, number: true },
         { key: "bend_radius_rest_mm", label: "radius mm, rest", width: 70, number: true },
         { key: "slack_m", label: "slack", width: 70, length: true },
-        { key: "construction", label: "built", width: 140, choices: [["", "not known"], ...(catalog?.constructions.map((c) => [c.name, c.name] as const) ?? [])] },
+        {
+          key: "construction",
+          label: "built",
+          width: 140,
+          choices: [["", "not known"], ...(catalog?.constructions.map((c) => [c.name, c.name] as const) ?? [])],
+        },
         { key: "jacket", label: "jacket", width: 110, choices: JACKETS },
         { key: "near_end", label: "near end", width: 100, choices: ENDS },
         { key: "far_end", label: "far end", width: 100, choices: ENDS },
         { key: "coldest_c", label: "coldest °C", width: 72, number: true },
         { key: "hottest_c", label: "hottest °C", width: 72, number: true },
         { key: "metal", label: "metal", width: 46, flag: true },
+        { key: "head_mm", label: "head mm", width: 62, number: true },
+        { key: "head_length_mm", label: "head long mm", width: 70, number: true },
+        { key: "head_at", label: "head at", width: 80, choices: ["unknown", "near", "far", "both"] },
+        { key: "sold_length_m", label: "bought at", width: 72, length: true, optional: true },
+        {
+          key: "color_code",
+          label: "colors by",
+          width: 130,
+          choices: (catalog?.marks.strands.codes ?? []).map((code) => code.name),
+        },
+        { key: "per_tube", label: "per tube", width: 58, number: true },
+        { key: "grouped_in", label: "grouped in", width: 80, choices: ["tubes", "ribbons", "units"] },
         state,
       ];
     case "taps":
       return [
         name,
-        { key: "cable", label: "cable", width: 150, choices: (plant.cables ?? []).map((cable) => [cable.id, cable.name] as const) },
+        {
+          key: "cable",
+          label: "cable",
+          width: 150,
+          choices: (plant.cables ?? []).map((cable) => [cable.id, cable.name] as const),
+        },
         { key: "place", label: "at", width: 150, choices: places },
         { key: "strands", label: "strands that leave", width: 140, list: true, number: true },
       ];
@@ -99,12 +149,28 @@ export function columns(shelf: Shelf, plant: Plant, catalog: Catalog | undefined
         { key: "place", label: "at", width: 150, choices: places },
         { key: "count", label: "count", width: 56, number: true },
         { key: "rate_mbps", label: "Mb/s each", width: 80, number: true },
-        { key: "typical_w", label: "W usually", width: 70, number: true },
-        { key: "peak_w", label: "W peak", width: 70, number: true },
-        { key: "fed_from", label: "fed from the switch at", width: 150, choices: [["", "power of its own"], ...places] },
+        {
+          key: "fed_from",
+          label: "fed from the switch at",
+          width: 150,
+          choices: [["", "power of its own"], ...places],
+        },
+        {
+          key: "power_class",
+          label: "class at the switch",
+          width: 118,
+          choices: [["", "by the watts"], ...POWER_CLASSES],
+        },
+        { key: "typical_w", label: "W at the device, usually", width: 90, number: true },
+        { key: "peak_w", label: "W at the device, peak", width: 90, number: true },
+        { key: "extended_power", label: "extended power", width: 70, flag: true },
       ];
     case "orders":
-      return [{ ...name, width: 320 }, { key: "count", label: "count", width: 60, number: true }, { key: "why", label: "why", width: 260 }];
+      return [
+        { ...name, width: 320 },
+        { key: "count", label: "count", width: 60, number: true },
+        { key: "why", label: "why", width: 260 },
+      ];
   }
 }
 
@@ -117,9 +183,16 @@ export function cellText(value: unknown, unit: string): string {
 
 /** What was typed as it is stored; text that is no number goes to the api, which says why not. */
 export function cellValue(text: string, column: Column): unknown {
-  const one = (part: string) => (column.number && part !== "" && Number.isFinite(Number(part.replace(",", "."))) ? Number(part.replace(",", ".")) : part);
-  if (column.list) return text.split(/[,;]/).map((part) => one(part.trim())).filter((part) => part !== "");
-  if (column.length) return text.trim() === "" ? 0 : text.trim();
+  const one = (part: string) =>
+    column.number && part !== "" && Number.isFinite(Number(part.replace(",", ".")))
+      ? Number(part.replace(",", "."))
+      : part;
+  if (column.list)
+    return text
+      .split(/[,;]/)
+      .map((part) => one(part.trim()))
+      .filter((part) => part !== "");
+  if (column.length) return text.trim() === "" ? (column.optional ? null : 0) : text.trim();
   if (column.number) return text.trim() === "" ? null : one(text.trim().replace("−", "-"));
   return text;
 }
@@ -127,15 +200,26 @@ export function cellValue(text: string, column: Column): unknown {
 /** A new row with an id that is still free. */
 export function newRow(shelf: Shelf, plant: Plant): Row {
   const rows = (plant[shelf] ?? []) as Row[];
-  const word = { places: "place", ways: "way", cables: "cable", taps: "tap", devices: "device", orders: "order" }[shelf];
+  const word = { places: "place", ways: "way", cables: "cable", taps: "tap", devices: "device", orders: "order" }[
+    shelf
+  ];
   let number = rows.length + 1;
   while (rows.some((row) => row.id === `${word} ${number}`)) number += 1;
   const id = `${word} ${number}`;
   const ids = (plant.places ?? []).map((place) => place.id);
-  if (shelf === "ways") return { id, name: id, start: ids[0], end: ids[1], length_m: 10, kind: "duct", state: "planned" };
+  if (shelf === "ways")
+    return { id, name: id, start: ids[0], end: ids[1], length_m: 10, kind: "duct", state: "planned" };
   if (shelf === "cables") return { id, name: id, ways: [plant.ways?.[0]?.id], strands: 12, state: "planned" };
-  if (shelf === "taps") return { id, name: id, cable: plant.cables?.[0]?.id, place: (plant.ways ?? []).find((way) => way.id === plant.cables?.[0]?.ways[0])?.end, strands: [] };
-  if (shelf === "devices") return { id, name: id, place: ids[0], count: 1, rate_mbps: 1000, typical_w: 0, peak_w: 0 };
+  if (shelf === "taps")
+    return {
+      id,
+      name: id,
+      cable: plant.cables?.[0]?.id,
+      place: (plant.ways ?? []).find((way) => way.id === plant.cables?.[0]?.ways[0])?.end,
+      strands: [],
+    };
+  if (shelf === "devices")
+    return { id, name: id, place: ids[0], count: 1, rate_mbps: 1000, typical_w: 0, peak_w: 0 };
   if (shelf === "orders") return { id, name: id, count: 1 };
   return { id, name: id, kind: "building" };
 }

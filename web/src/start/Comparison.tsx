@@ -7,21 +7,39 @@ import { lengthText, marginText, rateText, sourceText } from "../shared/format";
 import { useSettings } from "../shared/settings";
 
 /** Up to four answers side by side: verdict, margin, later speed, and what each costs, item by item. */
-export function Comparison({ options, currency, source, onClose }: { options: readonly Option[]; currency: string; source: Source | undefined; onClose: () => void }) {
+export function Comparison({
+  options,
+  currency,
+  source,
+  onClose,
+}: {
+  options: readonly Option[];
+  currency: string;
+  source: Source | undefined;
+  onClose: () => void;
+}) {
   const { unit } = useSettings();
   const items = [...new Set(options.flatMap((option) => option.cost.lines.map((line) => line.item)))];
-  const each = (words: string, cell: (option: Option) => string, strong = false) => ({ key: words, strong, cells: [words, ...options.map(cell)] });
+  const each = (words: string, cell: (option: Option) => string, strong = false) => ({
+    key: words,
+    strong,
+    cells: [words, ...options.map(cell)],
+  });
   const line = (option: Option, item: string) => {
     const found = option.cost.lines.find((one) => one.item === item);
     if (!found) return "";
-    return item.endsWith("a metre") ? `${lengthText(found.count, unit)} × ${found.price}` : `${found.count} × ${found.price}`;
+    return item.endsWith("a metre")
+      ? `${lengthText(found.count, unit)} × ${found.price}`
+      : `${found.count} × ${found.price}`;
   };
   return (
     <section className="comparison" aria-label="Answers side by side">
-      <Button size="2xs" variant="outline" onClick={onClose}>Close</Button>
+      <Button size="2xs" variant="outline" onClick={onClose}>
+        Close
+      </Button>
       <PlainTable
         label="Side by side"
-        head={["", ...options.map((option) => option.key)]}
+        head={["what", ...options.map((option) => option.key)]}
         figures={options.map((_, i) => i + 1)}
         rows={[
           each("verdict", (option) => option.verdict_text),

@@ -10,8 +10,29 @@ export const Line = ({ words, children }: { words: string; children: ReactNode }
 );
 
 /** A small field for a number that need not be given. */
-export const NumberLine = ({ words, label, value, placeholder, onChange }: { words: string; label: string; value: number | null | undefined; placeholder: string; onChange: (text: string) => void }) => (
+export const NumberLine = ({
+  words,
+  label,
+  value,
+  placeholder,
+  onChange,
+}: {
+  words: string;
+  label: string;
+  value: number | null | undefined;
+  placeholder: string;
+  onChange: (text: string) => void;
+}) => (
   <Line words={words}>
-    <Input size="xs" className="figures" inputMode="decimal" borderColor="border.emphasized" aria-label={label} placeholder={placeholder} defaultValue={value ?? ""} onChange={(event) => onChange(event.target.value)} />
+    <Input
+      size="xs"
+      className="figures"
+      inputMode="decimal"
+      borderColor="border.emphasized"
+      aria-label={label}
+      placeholder={placeholder}
+      defaultValue={value ?? ""}
+      onChange={(event) => onChange(event.target.value)}
+    />
   </Line>
 );

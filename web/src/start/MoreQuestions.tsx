@@ -10,16 +10,35 @@ import { WayQuestions } from "./WayQuestions";
 import { type Change, type More, NOTHING_MORE } from "./wish";
 
 /** What is known beyond distance and speed, folded: what counts, the way and what is there, the two ports. */
-export function MoreQuestions({ projectId, more, like, onChange, onLike }: { projectId: number | undefined; more: More; like: string; onChange: Change; onLike: (like: string) => void }) {
+export function MoreQuestions({
+  projectId,
+  more,
+  like,
+  onChange,
+  onLike,
+}: {
+  projectId: number | undefined;
+  more: More;
+  like: string;
+  onChange: Change;
+  onLike: (like: string) => void;
+}) {
   const catalog = useCatalog().data;
   const links = useLinks(projectId).data ?? [];
-  const differs = (...keys: (keyof More)[]) => keys.some((key) => JSON.stringify(more[key]) !== JSON.stringify(NOTHING_MORE[key]));
+  const differs = (...keys: (keyof More)[]) =>
+    keys.some((key) => JSON.stringify(more[key]) !== JSON.stringify(NOTHING_MORE[key]));
   return (
     <>
-      <Fold title="Later speed, order, price" open={differs("later_mbps", "rank_by", "price_limit", "outage_matters")}>
+      <Fold
+        title="Later speed, order, price"
+        open={differs("later_mbps", "rank_by", "price_limit", "outage_matters")}
+      >
         <OrderQuestions more={more} onChange={onChange} />
       </Fold>
-      <Fold title="The way, and what is there" open={differs("tolerance_percent", "spaces", "fiber", "grade", "strands", "category", "at_hand", "media")}>
+      <Fold
+        title="The way, and what is there"
+        open={differs("tolerance_percent", "spaces", "fiber", "grade", "strands", "category", "at_hand", "media")}
+      >
         <WayQuestions more={more} catalog={catalog} onChange={onChange} />
       </Fold>
       <Fold title="The two ports" open={differs("near", "far")}>
@@ -28,10 +47,25 @@ export function MoreQuestions({ projectId, more, like, onChange, onLike }: { pro
       </Fold>
       <Fold title="One application, or like a link that is there" open={differs("application") || like !== ""}>
         <Line words="application">
-          <Choice label="Application" width="100%" value={more.application} options={[["", "the best answer"], ...(catalog?.applications.map((one): [string, string] => [one.name, one.name]) ?? [])]} onChange={(application) => onChange({ application })} />
+          <Choice
+            label="Application"
+            width="100%"
+            value={more.application}
+            options={[
+              ["", "the best answer"],
+              ...(catalog?.applications.map((one): [string, string] => [one.name, one.name]) ?? []),
+            ]}
+            onChange={(application) => onChange({ application })}
+          />
         </Line>
         <Line words="like">
-          <Choice label="Like" width="100%" value={like} options={[["", "no template"], ...links.map((row): [string, string] => [String(row.id), row.name])]} onChange={onLike} />
+          <Choice
+            label="Like"
+            width="100%"
+            value={like}
+            options={[["", "no template"], ...links.map((row): [string, string] => [String(row.id), row.name])]}
+            onChange={onLike}
+          />
         </Line>
       </Fold>
     </>

@@ -27,23 +27,56 @@ export function OrderQuestions({ more, onChange }: { more: More; onChange: Chang
   return (
     <>
       <Line words="speed later">
-        <Choice label="Speed later" width="100%" value={String(more.later_mbps ?? "")} options={[["", "the same"], ...RATES.map((rate): [string, string] => [String(rate), rateText(rate)])]} onChange={(text) => onChange({ later_mbps: countOf(text) })} />
+        <Choice
+          label="Speed later"
+          width="100%"
+          value={String(more.later_mbps ?? "")}
+          options={[["", "the same"], ...RATES.map((rate): [string, string] => [String(rate), rateText(rate)])]}
+          onChange={(text) => onChange({ later_mbps: countOf(text) })}
+        />
       </Line>
       <Line words="first by">
-        <Choice label="First by" width="100%" value={more.rank_by} options={RANKS} onChange={(rank) => onChange({ rank_by: rank as More["rank_by"] })} />
+        <Choice
+          label="First by"
+          width="100%"
+          value={more.rank_by}
+          options={RANKS}
+          onChange={(rank) => onChange({ rank_by: rank as More["rank_by"] })}
+        />
       </Line>
       {more.rank_by === "weights" &&
         WEIGHTS.map(([key, words]) => (
           <Line key={key} words={words}>
             <label style={{ display: "flex", gap: 8, alignItems: "center" }}>
-              <input type="range" min={0} max={5} step={0.5} aria-label={`Weight of ${words}`} value={more.weights[key]} style={{ flex: 1, minWidth: 0, accentColor: "currentColor" }} onChange={(event) => onChange({ weights: { ...more.weights, [key]: Number(event.target.value) } })} />
-              <Text as="span" className="figures" width="28px">{more.weights[key]}</Text>
+              <input
+                type="range"
+                min={0}
+                max={5}
+                step={0.5}
+                aria-label={`Weight of ${words}`}
+                value={more.weights[key]}
+                style={{ flex: 1, minWidth: 0, accentColor: "currentColor" }}
+                onChange={(event) => onChange({ weights: { ...more.weights, [key]: Number(event.target.value) } })}
+              />
+              <Text as="span" className="figures" width="28px">
+                {more.weights[key]}
+              </Text>
             </label>
           </Line>
         ))}
-      <NumberLine words="at most" label="Price limit" value={more.price_limit} placeholder="any price" onChange={(text) => onChange({ price_limit: countOf(text) })} />
+      <NumberLine
+        words="at most"
+        label="Price limit"
+        value={more.price_limit}
+        placeholder="any price"
+        onChange={(text) => onChange({ price_limit: countOf(text) })}
+      />
       <Line words="an outage">
-        <Toggle words={more.outage_matters ? "matters" : "can wait"} on={more.outage_matters} onChange={() => onChange({ outage_matters: !more.outage_matters })} />
+        <Toggle
+          words={more.outage_matters ? "matters" : "can wait"}
+          on={more.outage_matters}
+          onChange={() => onChange({ outage_matters: !more.outage_matters })}
+        />
       </Line>
     </>
   );

@@ -1,12 +1,13 @@
 import { Box, Button, Flex, Heading, Input, Text } from "@chakra-ui/react";
-import { type FormEvent, useState } from "react";
+import { type FormEvent, useEffect, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 
-import type { NewLink as Wish } from "../shared/api";
+import type { Help, NewLink as Wish } from "../shared/api";
 import { Choice } from "../shared/Choice";
+import { MADE } from "../link/useFocusMade";
 import { ProblemNote } from "../shared/ProblemNote";
 import { lengthText, rateText, withUnit } from "../shared/format";
-import { useAnswer, useCreateLike, useCreateLink } from "../shared/queries";
+import { useAnswer, useCreateLike, useCreateLink, useLink } from "../shared/queries";
 import { useSettings } from "../shared/settings";
 import { useSettled } from "../shared/useSettled";
 import { Answers } from "./Answers";
@@ -16,14 +17,24 @@ import { usePlan } from "./usePlan";
 import { type More, RATES } from "./wish";
 
 /** A question and its answers: from where to where, how far, how fast; and a complete chain stands there. */
-export function QuestionPage({ projectId, like: template, onClose }: { projectId: number | undefined; like: string; onClose: () => void }) {
+export function QuestionPage({
+  projectId,
+  like: template,
+  onClose,
+}: {
+  projectId: number | undefined;
+  like: string;
+  onClose: () => void;
+}) {
   const { unit } = useSettings();
   const navigate = useNavigate();
-  const [params] = useSearchParams();
+  const [params, setParams] = useSearchParams();
   const [from, setFrom] = useState(params.get("from") ?? "");
   const [to, setTo] = useState(params.get("to") ?? "");
   const [length, setLength] = useState(params.get("length") ?? "");
   const [rate, setRate] = useState(params.get("speed") || "10000");
+  const instead = useLink(Number(params.get("instead")) || undefined).data;
+  const [replaces, setReplaces] = useState(true);
   const [like, setLike] = useState(template);
   const [more, setMore] = useState<More>(() => moreAsked(params));
   const [pick, setPick] = useState("");
@@ -31,69 +42,219 @@ export function QuestionPage({ projectId, like: template, onClose }: { projectId
   const copy = useCreateLike(projectId);
   const { places, start, end, route, wanted } = usePlan(from, to);
   const length_m = (length.trim() ? withUnit(length.trim(), unit) : null) as unknown as number | null;
-  const wish: Wish = { ...more, from_place: from || "here", to_place: to || "there", length_m, rate_mbps: Number(rate) };
+  const wish: Wish = {
+    ...more,
+    from_place: from || "here",
+    to_place: to || "there",
+    length_m,
+    rate_mbps: Number(rate),
+  };
   const asked = useSettled(wish);
   const asks = like === "";
   const answer = useAnswer(projectId, asked, asks);
   const stale = answer.isPlaceholderData || JSON.stringify(asked) !== JSON.stringify(wish);
+  const settled = JSON.stringify({ from, to, length, speed: rate, more: JSON.stringify(more) });
+  useEffect(() => {
+    // What was asked so far stands in the address: a reload, a bookmark and a second tab keep it.
+    const said = Object.entries(JSON.parse(settled) as Record<string, string>);
+    setParams((before) => new URLSearchParams({ ...Object.fromEntries(before), ...Object.fromEntries(said) }), {
+      replace: true,
+    });
+  }, [settled, setParams]);
+  /** Takes a way on that was offered: the fields of the question that it changes. */
+  const help = ({ length_m: shorter, rate_mbps, ...rest }: Help["change"]) => {
+    if (typeof shorter === "number") setLength(lengthText(shorter, unit));
+    if (typeof rate_mbps === "number") setRate(String(rate_mbps));
+    change(rest as Partial<More>);
+  };
   const change = (next: Partial<More>) => {
     setMore((before) => ({ ...before, ...next }));
     setPick("");
   };
-  const blocked = asks && (stale || answer.isError || (answer.data?.options.length === 0 && more.application === ""));
+  const blocked =
+    asks && (stale || answer.isError || (answer.data?.options.length === 0 && more.application === ""));
 
-  function submit(event: FormEvent<HTMLFormElement>) {
+  /** Made first, then gone to: the page that asks is left only when the link stands. */
+  async function submit(event: FormEvent<HTMLFormElement>) {
     event.preventDefault();
-    const options = { onSuccess: (made: { id: number }) => navigate(`/links/${made.id}`) };
-    const unanswered = answer.data?.options.length === 0;
-    if (like) copy.mutate({ like: Number(like), wish: { from_place: from, to_place: to, length_m } }, options);
-    else if (more.application && unanswered) create.mutate({ ...wish, rate_mbps: null }, options);
-    else create.mutate({ ...wish, pick: answer.data?.options.some((option) => option.key === pick) ? pick : "" }, options);
+    const made = await make().catch(() => null); // why it was refused stands under the question
+    if (made) await navigate(`/links/${made.id}`, MADE);
+  }
+
+  function make() {
+    if (like) return copy.mutateAsync({ like: Number(like), wish: { from_place: from, to_place: to, length_m } });
+    const of = instead && replaces ? { instead_of: instead.id, revision: instead.revision } : {};
+    if (more.application && answer.data?.options.length === 0)
+      return create.mutateAsync({ ...wish, ...of, rate_mbps: null });
+    const picked = answer.data?.options.some((option) => option.key === pick) ? pick : "";
+    return create.mutateAsync({ ...wish, ...of, pick: picked });
   }
 
   return (
-    <Flex asChild flex="1" minW={0} minH={0} direction={{ base: "column", lg: "row" }} overflowY={{ base: "auto", lg: "hidden" }}>
+    <Flex
+      asChild
+      flex="1"
+      minW={0}
+      minH={0}
+      direction={{ base: "column", lg: "row" }}
+      overflowY={{ base: "auto", lg: "hidden" }}
+    >
       <main>
-        <Box asChild width={{ base: "auto", lg: "340px" }} flexShrink={0} px={4} py={3} overflowY={{ lg: "auto" }} borderRightWidth={{ lg: "1px" }} bg="bg.subtle">
+        <Box
+          asChild
+          width={{ base: "auto", lg: "340px" }}
+          flexShrink={0}
+          px={4}
+          py={3}
+          overflowY={{ lg: "auto" }}
+          borderRightWidth={{ lg: "1px" }}
+          bg="bg.subtle"
+        >
           <form onSubmit={submit} aria-label="New link">
-            <Heading as="h1" size="md" fontWeight={600}>What is wanted?</Heading>
-            <Text color="fg.muted" fontSize="13px">From where to where, how far, how fast. Three fields answer most questions.</Text>
+            <Heading as="h1" size="md" fontWeight={600}>
+              What is wanted?
+            </Heading>
+            <Text color="fg.muted" fontSize="13px">
+              From where to where, how far, how fast. Three fields answer most questions.
+            </Text>
             <Flex direction="column" gap={2} my={2}>
-              <Input size="sm" placeholder="from: Harbor office" aria-label="From" list="places" required autoFocus borderColor="border.emphasized" value={from} onChange={(event) => setFrom(event.target.value)} />
-              <Input size="sm" placeholder="to: Cold store" aria-label="To" list="places" required borderColor="border.emphasized" value={to} onChange={(event) => setTo(event.target.value)} />
+              <Input
+                size="sm"
+                placeholder="from: Harbor office"
+                aria-label="From"
+                list="places"
+                required
+                autoFocus
+                borderColor="border.emphasized"
+                value={from}
+                onChange={(event) => setFrom(event.target.value)}
+              />
+              <Input
+                size="sm"
+                placeholder="to: Cold store"
+                aria-label="To"
+                list="places"
+                required
+                borderColor="border.emphasized"
+                value={to}
+                onChange={(event) => setTo(event.target.value)}
+              />
               <datalist id="places">
-                {places.map((place) => <option key={place.id} value={place.name} />)}
+                {places.map((place) => (
+                  <option key={place.id} value={place.name} />
+                ))}
               </datalist>
               <Flex gap={2}>
-                <Input size="sm" className="figures" placeholder={unit === "ft" ? "600 ft" : "185 m"} aria-label="How far" title="Empty if not known" borderColor="border.emphasized" value={length} onChange={(event) => setLength(event.target.value)} />
-                {asks && <Choice label="How fast" width="124px" value={rate} options={RATES.map((mbps) => [String(mbps), rateText(mbps)])} onChange={(next) => { setRate(next); setPick(""); }} />}
+                <Input
+                  size="sm"
+                  className="figures"
+                  placeholder={unit === "ft" ? "600 ft" : "185 m"}
+                  aria-label="How far"
+                  title="Empty if not known"
+                  borderColor="border.emphasized"
+                  value={length}
+                  onChange={(event) => setLength(event.target.value)}
+                />
+                {asks && (
+                  <Choice
+                    label="How fast"
+                    width="124px"
+                    value={rate}
+                    options={RATES.map((mbps) => [String(mbps), rateText(mbps)])}
+                    onChange={(next) => {
+                      setRate(next);
+                      setPick("");
+                    }}
+                  />
+                )}
               </Flex>
+              <Text fontSize="12px" color="fg.muted">
+                {asks
+                  ? "How far: the way between the two cabinets, with every rise. Slack and cords at the ends are added. Empty if not known."
+                  : "How far: empty takes the length of the link it is made like."}
+              </Text>
               <ProblemNote error={asks ? answer.error : null} />
               {route && (
-                <Button size="xs" variant="outline" whiteSpace="normal" height="auto" py={1} onClick={() => { setLength(lengthText(route.length_m, unit)); change({ spaces: route.spaces }); }}>
-                  From the plan: {lengthText(route.length_m, unit)}{route.spaces.length ? `, ${route.spaces.join(", ")}` : ""}
+                <Button
+                  size="xs"
+                  variant="outline"
+                  whiteSpace="normal"
+                  height="auto"
+                  py={1}
+                  onClick={() => {
+                    setLength(lengthText(route.length_m, unit));
+                    change({ spaces: route.spaces });
+                  }}
+                >
+                  From the plan: {lengthText(route.length_m, unit)}
+                  {route.spaces.length ? `, ${route.spaces.join(", ")}` : ""}
                 </Button>
               )}
             </Flex>
-            {[start, end].map((place) => place && (place.coldest_c != null || place.hottest_c != null) && (
-              <Text key={place.id} fontSize="12.5px" mb={2}>{place.name}: {place.coldest_c ?? "?"} to {place.hottest_c ?? "?"} °C by the plan; modules are chosen for it.</Text>
-            ))}
+            {instead && asks && (
+              <Flex role="radiogroup" aria-label="What the answer does" direction="column" mb={2} fontSize="13px">
+                {[true, false].map((one) => (
+                  <label key={String(one)}>
+                    <input type="radio" name="does" checked={replaces === one} onChange={() => setReplaces(one)} />{" "}
+                    {one
+                      ? `replaces the chain of ${instead.link.name}; its name, place and history stay`
+                      : "becomes a variant beside it, a link of its own"}
+                  </label>
+                ))}
+              </Flex>
+            )}
+            {[start, end].map(
+              (place) =>
+                place &&
+                (place.coldest_c != null || place.hottest_c != null) && (
+                  <Text key={place.id} fontSize="12.5px" mb={2}>
+                    {place.name}: {place.coldest_c ?? "?"} to {place.hottest_c ?? "?"} °C by the plan; modules are
+                    chosen for it.
+                  </Text>
+                ),
+            )}
             {wanted && asks && (
               <Text fontSize="12.5px" mb={2} data-testid="devices-there">
-                There: {wanted.names}; they want {rateText(wanted.one)} each at most, {rateText(wanted.all)} together.{" "}
-                <Button size="2xs" variant="outline" onClick={() => { setRate(String(RATES.find((mbps) => mbps >= wanted.one) ?? rate)); setPick(""); }}>Ask for {rateText(RATES.find((mbps) => mbps >= wanted.one) ?? wanted.one)}</Button>
+                There: {wanted.names}; they want {rateText(wanted.one)} each at most, {rateText(wanted.all)}{" "}
+                together.{" "}
+                <Button
+                  size="2xs"
+                  variant="outline"
+                  onClick={() => {
+                    setRate(String(RATES.find((mbps) => mbps >= wanted.one) ?? rate));
+                    setPick("");
+                  }}
+                >
+                  Ask for {rateText(RATES.find((mbps) => mbps >= wanted.one) ?? wanted.one)}
+                </Button>
               </Text>
             )}
             <MoreQuestions projectId={projectId} more={more} like={like} onChange={change} onLike={setLike} />
             <ProblemNote error={create.error ?? copy.error} />
             <Flex gap={2} mt={3} position="sticky" bottom="-12px" bg="bg.subtle" py={3}>
-              <Button size="sm" type="submit" loading={create.isPending || copy.isPending} disabled={blocked}>Make the chain</Button>
-              <Button size="sm" variant="ghost" onClick={onClose}>Cancel</Button>
+              <Button size="sm" type="submit" loading={create.isPending || copy.isPending} disabled={blocked}>
+                {instead && asks && replaces ? "Replace the chain" : "Make the chain"}
+              </Button>
+              <Button size="sm" variant="ghost" onClick={onClose}>
+                Cancel
+              </Button>
             </Flex>
           </form>
         </Box>
         <Box flex="1" minW={0} px={4} py={3} overflowY={{ lg: "auto" }}>
-          {asks ? <Answers projectId={projectId} answer={answer.data} error={answer.error} pick={pick} onPick={setPick} /> : <Text>The chain of that link is made again between the two places; its names are left out.</Text>}
+          {asks ? (
+            <Answers
+              projectId={projectId}
+              answer={answer.data}
+              error={answer.error}
+              pick={pick}
+              onPick={setPick}
+              onHelp={help}
+              stale={stale}
+            />
+          ) : (
+            <Text>The chain of that link is made again between the two places; its names are left out.</Text>
+          )}
         </Box>
       </main>
     </Flex>

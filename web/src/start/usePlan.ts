@@ -31,5 +31,11 @@ export function usePlan(from: string, to: string): Plan {
         names: devices.map((device) => `${device.count} × ${device.name}`).join(", "),
       }
     : undefined;
-  return { places, start: startPlace, end: endPlace, route: ready ? routes.data?.toSorted((a, b) => a.length_m - b.length_m)[0] : undefined, wanted };
+  return {
+    places,
+    start: startPlace,
+    end: endPlace,
+    route: ready ? routes.data?.toSorted((a, b) => a.length_m - b.length_m)[0] : undefined,
+    wanted,
+  };
 }

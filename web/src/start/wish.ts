@@ -9,7 +9,17 @@ export type Medium = NewLink["media"][number];
 export const MEDIA: readonly Medium[] = ["direct attach", "twisted pair", "multimode", "single-mode"];
 export const RATES = [100, 1000, 2500, 5000, 10_000, 25_000, 40_000, 50_000, 100_000, 200_000, 400_000];
 
-const ANY_PORT: PortWish = { cage: "", rates_mbps: [], coding_policy: "any", own_above_mbps: 0, make: "", coldest_c: null, hottest_c: null, water: "dry", dusty: false };
+const ANY_PORT: PortWish = {
+  cage: "",
+  rates_mbps: [],
+  coding_policy: "any",
+  own_above_mbps: 0,
+  make: "",
+  coldest_c: null,
+  hottest_c: null,
+  water: "dry",
+  dusty: false,
+};
 
 export const NOTHING_MORE: More = {
   near: ANY_PORT,

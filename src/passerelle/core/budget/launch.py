@@ -6,7 +6,7 @@ from passerelle.core.catalog.records import Application, ReachRow
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, Verdict, caution, fail
 from passerelle.core.house import HouseRules
-from passerelle.core.link.chain import Link, glass, length_m
+from passerelle.core.link.chain import Link, called, glass, length_m
 from passerelle.core.link.elements import Cord, Module
 from passerelle.core.sources import Source
 from passerelle.core.units import format_length
@@ -19,13 +19,17 @@ CORDS = Source(
 )
 
 
+LONG_WAVE_NM = 1260
+LASER_OPTIMIZED = ("OM3", "OM4", "OM5")
+
+
 def launch_findings(
     link: Link, application: Application, row: ReachRow, catalog: Catalog, house: HouseRules
 ) -> list[Finding]:
     """Where a mode-conditioning cord is missing, turned round, of the wrong core, or not wanted at all."""
     cords = [c for c in glass(link) if isinstance(c, Cord) and c.offset_launch]
     if row.launch != "offset-launch":
-        return [_not_wanted(cord, application) for cord in cords]
+        return [_not_wanted(cord, application, row) for cord in cords]
     found: list[Finding] = []
     for position, element in enumerate(link.elements):
         if isinstance(element, Module) and element.application == application.name:
@@ -73,6 +77,17 @@ def _missing(
             source,
             best=Verdict.MARGINAL,
         )
+    if row.fiber in LASER_OPTIMIZED:
+        return caution(
+            "launch.not_said",
+            (module,),
+            f"{application.name} on {row.fiber}: the clause prefers an offset-launch cord at each end, or says "
+            "nothing of this glass.",
+            "Laser-optimized glass has no dip in the middle of its core, which is what the offset avoids; many "
+            "links run without. With the cords the clause is kept.",
+            source,
+            best=Verdict.MARGINAL,
+        )
     return fail(
         "launch.offset_missing",
         (module,),
@@ -83,7 +98,16 @@ def _missing(
     )
 
 
-def _not_wanted(cord: Cord, application: Application) -> Finding:
+def _not_wanted(cord: Cord, application: Application, row: ReachRow) -> Finding:
+    if row.fiber in LASER_OPTIMIZED and application.wavelength_nm >= LONG_WAVE_NM:
+        return caution(
+            "launch.not_said",
+            (cord.id,),
+            f"The clause says nothing of a mode-conditioning cord under {application.name} on {row.fiber}.",
+            "Laser-optimized glass does not need the offset; a plain cord loses less.",
+            CORDS,
+            best=Verdict.MARGINAL,
+        )
     return fail(
         "launch.not_wanted",
         (cord.id,),
@@ -94,15 +118,17 @@ def _not_wanted(cord: Cord, application: Application) -> Finding:
 
 
 def _core(link: Link, cord: Cord, catalog: Catalog) -> list[Finding]:
-    others = {catalog.fiber(p.fiber[0]).core_um for p in glass(link) if p.id != cord.id and p.fiber}
     own = catalog.fiber(cord.fiber[0]).core_um if cord.fiber else None
-    if own is None or others <= {own}:
+    others = [(p, catalog.fiber(p.fiber[0]).core_um) for p in glass(link) if p.id != cord.id and p.fiber]
+    odd = [(piece, core) for piece, core in others if core != own]
+    if own is None or not odd:
         return []
+    piece, core_um = odd[0]
     return [
         fail(
             "launch.core",
-            (cord.id,),
-            f"The mode-conditioning cord is made for {own:g} µm, the cable is {max(others):g} µm.",
+            (cord.id, piece.id),
+            f"The mode-conditioning cord is made for {own:g} µm, {called(link, piece)} is {core_um:g} µm.",
             "The offset is right for one core only.",
             CORDS,
         )

@@ -31,11 +31,12 @@ _SEED = 20_259
 class LossTerm(Frozen):
     """One contribution to the loss, in dB, with where each of its three values is from.
 
-    ``part`` tells terms that stand side by side apart: fiber, mated pair, splice, attenuator, mismatch.
+    ``part`` tells terms that stand side by side apart: fiber, mated pair, splice, attenuator, mismatch, reading.
+    A reading stands at its longest piece and ``covers`` all those between its test points.
     """
 
     at: str
-    part: Literal["fiber", "mated pair", "splice", "attenuator", "mismatch"]
+    part: Literal["fiber", "mated pair", "splice", "attenuator", "mismatch", "reading"]
     what: str
     worst_db: float
     worst_source: Source
@@ -43,6 +44,7 @@ class LossTerm(Frozen):
     expected_source: Source
     least_db: float
     least_source: Source
+    covers: tuple[str, ...] = ()
 
 
 class LossSummary(Frozen):
@@ -97,27 +99,40 @@ def scattering_factor(grade: FiberGrade, wavelength_nm: int, nominal_nm: int) ->
     return (nominal_nm / wavelength_nm) ** 4
 
 
-def _fiber_term(piece: Glass, catalog: Catalog, wavelengths_nm: tuple[int, ...]) -> LossTerm | None:
-    if piece.length_m is None or len(piece.fiber) != 1:
-        return None
-    grade = catalog.fiber(piece.fiber[0])
+def worst_db_per_km(grade: FiberGrade, wavelengths_nm: tuple[int, ...]) -> tuple[float, Source] | None:
+    """The most that cabled glass of a grade loses at the shortest of some lanes, in dB/km, and from where that is.
+
+    None where the grade has no figure at the shortest or at the longest of them (nm).
+    """
     shortest_nm, longest_nm = min(wavelengths_nm), max(wavelengths_nm)
     nominal, upper = nominal_wavelength_nm(grade, shortest_nm), nominal_wavelength_nm(grade, longest_nm)
     if nominal is None or upper is None:
         return None
-    length_km = piece.length_m / 1000
     factor = scattering_factor(grade, shortest_nm, nominal)
-    worst_db_per_km = grade.attenuation_db_per_km[nominal] * factor
-    source = grade.attenuation_source
+    source = grade.source_at(nominal)
     if factor > 1:
         scaled = f"{source.text}, carried from {nominal} to {shortest_nm} nm by the fourth power (scattering)"
-        source = derived(scaled)
+        source = derived(scaled) if not source.estimate else estimated(scaled)
+    return grade.attenuation_db_per_km[nominal] * factor, source
+
+
+def _fiber_term(piece: Glass, catalog: Catalog, wavelengths_nm: tuple[int, ...]) -> LossTerm | None:
+    if piece.length_m is None or len(piece.fiber) != 1:
+        return None
+    grade = catalog.fiber(piece.fiber[0])
+    found = worst_db_per_km(grade, wavelengths_nm)
+    shortest_nm, longest_nm = min(wavelengths_nm), max(wavelengths_nm)
+    nominal, upper = nominal_wavelength_nm(grade, shortest_nm), nominal_wavelength_nm(grade, longest_nm)
+    if found is None or nominal is None or upper is None:
+        return None
+    worst, source = found
+    length_km = piece.length_m / 1000
+    factor = scattering_factor(grade, shortest_nm, nominal)
     return LossTerm(
         at=piece.id,
         part="fiber",
-        what=f"{format_length(piece.length_m)} of {grade.name} at {shortest_nm} nm, "
-        f"at most {worst_db_per_km:.3g} dB/km",
-        worst_db=worst_db_per_km * length_km,
+        what=f"{format_length(piece.length_m)} of {grade.name} at {shortest_nm} nm, at most {worst:.3g} dB/km",
+        worst_db=worst * length_km,
         worst_source=source,
         expected_db=grade.typical_attenuation_db_per_km[nominal] * factor * length_km,
         expected_source=grade.typical_source,

@@ -29,7 +29,8 @@ class Figure(Frozen):
 class Limit(Frozen):
     """One limit with the sum that leads to its margin in dB; negative means broken.
 
-    ``typical_margin_db`` is the same sum with the expected loss: it informs and never decides.
+    ``typical_margin_db`` is the same sum with the expected loss: it informs and never decides. ``on_estimate``:
+    without its estimates the limit might end otherwise, kept or broken.
     """
 
     name: LimitName
@@ -76,6 +77,11 @@ class DirectedLoss:
         return any(t.worst_source.estimate and t.worst_db > 0 for t in self.terms)
 
     @property
+    def worst_guessed_db(self) -> float:
+        """How much of the worst loss in dB is estimated: without it a broken limit may be kept."""
+        return sum(t.worst_db for t in self.terms if t.worst_source.estimate)
+
+    @property
     def least_certain_db(self) -> float:
         """The least loss in dB that rests on no estimate: what is estimated counts as zero."""
         return sum(t.least_db for t in self.terms if not t.least_source.estimate)
@@ -93,36 +99,75 @@ def limits(application: Application, receiver: Application, row: ReachRow, loss:
     return (*_low_light(application, row, loss), *_high_light(application, receiver, row, loss))
 
 
-def _low_light(application: Application, row: ReachRow, loss: DirectedLoss) -> list[Limit]:
+def limits_between(
+    sends: Application, receives: Application, rows: tuple[ReachRow, ReachRow], loss: DirectedLoss
+) -> tuple[Limit, ...]:
+    """Limits of one direction between two applications that are said to work together.
+
+    The channel is the shorter of both: each row's channel loss counts. The light is that of this direction: the
+    sender's launch against the receiver's sensitivity, overload, minimum loss and damage level, in average power,
+    which is all that two clauses have in common.
+
+    Args:
+        sends: application of the sending module.
+        receives: application of the receiving module.
+        rows: the reach rows of the sender and of the receiver for the glass of the link.
+        loss: the loss of this direction.
+    """
+    found: list[Limit] = []
+    for application, row in zip((sends, receives), rows, strict=True):
+        found += [limit for limit in _low_light(application, row, loss) if limit.name == "channel insertion loss"]
+    found.append(_launch_to_sensitivity(sends, receives, rows[0], loss))
+    return (*found, *_high_light(sends, receives, rows[0], loss))
+
+
+def _launch_to_sensitivity(sends: Application, receives: Application, row: ReachRow, loss: DirectedLoss) -> Limit:
+    tx, rx = sends.tx_power_dbm, receives.rx_power_dbm
+    _, weakest_dbm = launch_dbm(sends, row)
+    allowed = (
+        Figure(label=f"launch minimum of {sends.name}", value=weakest_dbm, unit="dBm", source=tx.source),
+        Figure(label=f"sensitivity of {receives.name}", value=-rx.sensitivity, unit="dBm", source=rx.source),
+    )
+    return _dark_limit("power budget", sends, allowed, loss)
+
+
+def _dark_limit(
+    name: LimitName, application: Application, allowed: tuple[Figure, ...], loss: DirectedLoss
+) -> Limit:
+    """A limit against too little light: what is allowed less the worst loss.
+
+    It rests on an estimate where a figure is one, or where the estimated part of the loss decides.
+    """
     worst = loss.summary.worst_db
     spent = Figure(
         label="loss, worst", value=-worst, unit="dB", source=derived("sum of the worst values of all terms")
     )
+    margin_db = round(sum(f.value for f in allowed) - worst, 6)
+    guessed = loss.worst_on_estimate if margin_db >= 0 else margin_db + loss.worst_guessed_db >= 0
+    return Limit(
+        name=name,
+        application=application.name,
+        margin_db=margin_db,
+        typical_margin_db=round(sum(f.value for f in allowed) - loss.summary.expected_db, 6),
+        figures=(*allowed, spent),
+        on_estimate=guessed or any(f.source.estimate for f in allowed),
+        low_light=True,
+    )
 
-    def limit(name: LimitName, allowed: tuple[Figure, ...]) -> Limit:
-        shaky = loss.worst_on_estimate or any(f.source.estimate for f in allowed)
-        return Limit(
-            name=name,
-            application=application.name,
-            margin_db=round(sum(f.value for f in allowed) - worst, 6),
-            typical_margin_db=round(sum(f.value for f in allowed) - loss.summary.expected_db, 6),
-            figures=(*allowed, spent),
-            on_estimate=shaky,
-            low_light=True,
-        )
 
+def _low_light(application: Application, row: ReachRow, loss: DirectedLoss) -> list[Limit]:
     channel = Figure(
         label=f"channel insertion loss allowed on {row.fiber}",
         value=row.max_insertion_loss_db,
         unit="dB",
         source=row.loss_source,
     )
-    found = [limit("channel insertion loss", (channel,))]
+    found = [_dark_limit("channel insertion loss", application, (channel,), loss)]
     if row.power_budget_db is not None and row.penalties_db is not None:
         budget = Figure(label="power budget", value=row.power_budget_db, unit="dB", source=row.loss_source)
         source = row.penalties_source or row.loss_source
         penalties = Figure(label="allocated penalties", value=-row.penalties_db, unit="dB", source=source)
-        found.append(limit("power budget", (budget, penalties)))
+        found.append(_dark_limit("power budget", application, (budget, penalties), loss))
     return found
 
 
@@ -152,6 +197,11 @@ def _high_light(application: Application, receiver: Application, row: ReachRow, 
 def _bright_limit(
     name: LimitName, application: Application, figures: tuple[Figure, ...], loss: DirectedLoss
 ) -> Limit:
+    """A limit against too much light, kept by the least loss.
+
+    It rests on an estimate where a figure is one, where it is kept by an estimated part of the least loss, or where
+    it is broken by the least loss alone while the most that the link may lose would keep it.
+    """
     room = sum(f.value for f in figures)
     least = Figure(
         label="loss, least",
@@ -159,14 +209,15 @@ def _bright_limit(
         unit="dB",
         source=derived("sum of the least values of all terms"),
     )
+    margin_db = round(room + loss.summary.least_db, 6)
     return Limit(
         name=name,
         application=application.name,
-        margin_db=round(room + loss.summary.least_db, 6),
+        margin_db=margin_db,
         typical_margin_db=round(room + loss.summary.expected_db, 6),
         figures=(*figures, least),
-        on_estimate=room + loss.summary.least_db >= 0
-        and (room + loss.least_certain_db < 0 or any(f.source.estimate for f in figures)),
+        on_estimate=any(f.source.estimate for f in figures)
+        or (room + loss.least_certain_db < 0 if margin_db >= 0 else room + loss.summary.worst_db >= 0),
         low_light=False,
     )
 

@@ -60,9 +60,13 @@ def missing_inputs(link: Link) -> list[Finding]:
 
 
 def reach_findings(link: Link, application: Application, catalog: Catalog, house: HouseRules) -> list[Finding]:
-    """Findings on length and launch for one application; empty when a grade is still missing."""
-    pieces = glass(link)
-    if not pieces or any(not piece.fiber for piece in pieces):
+    """Findings on length and launch for one application.
+
+    While a piece's grade is missing only what breaks whatever it may be is said: glass that the clause has no row
+    for, and a length beyond the reach of the poorest grade that is known.
+    """
+    pieces = [piece for piece in glass(link) if piece.fiber]
+    if not pieces:
         return []
     foreign = [p for p in pieces if application.row(p.fiber[0]) is None]
     if foreign:
@@ -80,6 +84,8 @@ def reach_findings(link: Link, application: Application, catalog: Catalog, house
         ]
     row = governing_row(application, link)
     assert row is not None
+    if len(pieces) < len(glass(link)):
+        return [finding for finding in _length(link, application, row) if finding.code == "reach.exceeded"]
     return [*_length(link, application, row), *launch_findings(link, application, row, catalog, house)]
 
 

@@ -7,6 +7,8 @@ from passerelle.core.findings import Finding, Verdict, caution, damage, fail
 from passerelle.core.house import HouseRules
 from passerelle.core.units import format_db
 
+INVISIBLE = "Laser light is invisible: never look into a fiber or a port."
+
 
 def light_findings(all_limits: list[tuple[Limit, str]], house: HouseRules) -> list[Finding]:
     """One finding for each kind of trouble with light, at the receivers that have it.
@@ -16,13 +18,13 @@ def light_findings(all_limits: list[tuple[Limit, str]], house: HouseRules) -> li
     found: list[Finding] = []
     dark = [(m, at) for m, at in all_limits if m.low_light and m.margin_db < 0]
     if dark:
-        found.append(_too_dark(*_tightest(dark)))
+        found.append(_guessed(_too_dark(*_tightest(dark)), dark))
     burnt = [(m, at) for m, at in all_limits if m.name == "damage" and m.margin_db < 0]
     bright = [(m, at) for m, at in all_limits if not m.low_light and m.name != "damage" and m.margin_db < 0]
     if burnt:
-        found.append(_burnt(*_tightest(burnt)))
+        found.append(_guessed(_burnt(*_tightest(burnt)), burnt))
     if bright:
-        found.append(_too_bright(*_tightest(bright)))
+        found.append(_guessed(_too_bright(*_tightest(bright)), bright))
     low = [(m, at) for m, at in all_limits if m.low_light]
     if low and not dark:
         limit, at = _tightest(low)
@@ -31,13 +33,18 @@ def light_findings(all_limits: list[tuple[Limit, str]], house: HouseRules) -> li
     return found
 
 
+def _guessed(finding: Finding, broken: list[tuple[Limit, str]]) -> Finding:
+    """The finding rests on an estimate when every limit that it stands for does."""
+    return finding.model_copy(update={"on_estimate": all(limit.on_estimate for limit, _ in broken)})
+
+
 def _tightest(found: list[tuple[Limit, str]]) -> tuple[Limit, tuple[str, ...]]:
     limit = min((limit for limit, _ in found), key=lambda m: m.margin_db)
     return limit, tuple(dict.fromkeys(at for _, at in found))
 
 
 def _sum(limit: Limit) -> str:
-    return " ".join(_signed(figure) for figure in limit.figures) + f" = {format_db(limit.margin_db)}"
+    return " ".join(_signed(figure) for figure in limit.figures) + f" = {format_db(limit.margin_db, 2)}"
 
 
 def _signed(figure: Figure) -> str:
@@ -66,7 +73,7 @@ def _too_bright(limit: Limit, at: tuple[str, ...]) -> Finding:
         f"Too much light for the receiver: {format_db(limit.margin_db)} against the {limit.name}.",
         _sum(limit) + ". A strong transmitter over a short link blinds the receiver.",
         *(f.source for f in _sources(limit)),
-    ).model_copy(update={"caution": "Laser light is invisible: never look into a fiber or a port."})
+    ).model_copy(update={"caution": INVISIBLE})
 
 
 def _burnt(limit: Limit, at: tuple[str, ...]) -> Finding:
@@ -76,7 +83,7 @@ def _burnt(limit: Limit, at: tuple[str, ...]) -> Finding:
         f"Light beyond the receiver's damage level: {format_db(limit.margin_db)}.",
         _sum(limit) + ". Do not plug it in without an attenuator.",
         *(f.source for f in _sources(limit)),
-    ).model_copy(update={"caution": "Laser light is invisible: never look into a fiber or a port."})
+    ).model_copy(update={"caution": INVISIBLE})
 
 
 def _thin(limit: Limit, at: tuple[str, ...], house: HouseRules) -> Finding:

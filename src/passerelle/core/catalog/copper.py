@@ -41,12 +41,16 @@ class TwistedRow(_Reach):
 
 
 class AssemblyRow(_Reach):
-    """A direct-attach assembly: its make, the form of its plugs, and of its legs' plugs where it has several."""
+    """A direct-attach assembly: its make, the form of its plugs, and of its legs' plugs where it has several.
+
+    Longer ones than ``reach_m`` are sold up to ``sold_to_m``: whether one works its datasheet says, nothing else.
+    """
 
     made: Made
     form: str
     leg_form: str = ""
     legs: Literal[1, 2, 4] = 1
+    sold_to_m: float | None = None
 
     @property
     def forms(self) -> frozenset[str]:
@@ -101,7 +105,7 @@ class CopperFigures(Frozen):
         """The row that holds for a rate over a category: the farthest of those for it and the ones below it."""
         rank = CATEGORIES.index(category)
         rows = [r for r in self.twisted if r.rate_mbps == rate_mbps and CATEGORIES.index(r.category) <= rank]
-        return max(rows, key=lambda row: row.reach_m, default=None)
+        return max(rows, key=lambda row: (row.reach_m, CATEGORIES.index(row.category)), default=None)
 
     def habit_of(self, rate_mbps: int, category: Category) -> str:
         """What habit says of a rate over a category; may be empty."""

@@ -177,10 +177,14 @@ def _slots(record: AnyRecord) -> Iterator[_Slot]:
         case FiberGrade():
             for kind, word in (("", "worst"), ("typical_", "typical"), ("least_", "least")):
                 group = f"{kind}attenuation_db_per_km"
-                source = "attenuation_source" if not kind else f"{kind}source"
+                source: Path = ("attenuation_source",) if not kind else (f"{kind}source",)
                 for wavelength_nm in getattr(record, group):
+                    apart = not kind and wavelength_nm in record.attenuation_sources
                     yield _Slot(
-                        (group, wavelength_nm), f"{word} attenuation at {wavelength_nm} nm", "dB/km", (source,)
+                        (group, wavelength_nm),
+                        f"{word} attenuation at {wavelength_nm} nm",
+                        "dB/km",
+                        ("attenuation_sources", wavelength_nm) if apart else source,
                     )
         case AttenuatorFigures():
             yield _Slot(("tolerance_db",), "tolerance of a fixed one", "dB", ("source",))

@@ -1,4 +1,4 @@
-"""The figures of the plant: fill, bends, pulls, bent glass, copper, power over Ethernet, what is sold, prices."""
+"""The figures of the plant: fill, bends, pulls, bent glass, copper, power over Ethernet, what is sold."""
 
 from __future__ import annotations
 
@@ -7,8 +7,6 @@ import tomllib
 from functools import cache
 from importlib import resources
 from typing import Any
-
-from pydantic import Field
 
 from passerelle.core.sources import Frozen, Source
 
@@ -107,22 +105,6 @@ class Growth(Frozen):
     source: Source
 
 
-class Prices(Frozen):
-    """Prices in the project's own units: work by metre, pieces each."""
-
-    trench_per_m: float = Field(ge=0, le=1e6)
-    duct_per_m: float = Field(ge=0, le=1e6)
-    tray_per_m: float = Field(ge=0, le=1e6)
-    pole_per_m: float = Field(ge=0, le=1e6)
-    pull_per_m: float = Field(ge=0, le=1e6)
-    cable_per_m: float = Field(ge=0, le=1e6)
-    strand_per_m: float = Field(ge=0, le=1e6)
-    splice_each: float = Field(ge=0, le=1e6)
-    panel_each: float = Field(ge=0, le=1e6)
-    switch_each: float = Field(ge=0, le=1e6)
-    module_each: float = Field(ge=0, le=1e6)
-
-
 class PlantFigures(Frozen):
     """All figures of the plant."""
 
@@ -136,8 +118,6 @@ class PlantFigures(Frozen):
     sold_strands: tuple[int, ...]
     sold_source: Source
     growth: Growth
-    prices: Prices
-    prices_source: Source
 
     def bend_class(self, grade: str) -> BendClass | None:
         """The bend class of a fiber grade, or None when none is listed."""
@@ -160,8 +140,7 @@ def plant_figures() -> PlantFigures:
     path = resources.files("passerelle.core.catalog") / "data" / "plant.toml"
     raw = tomllib.loads(path.read_text(encoding="utf-8"))
     copper = Copper.model_validate(raw["copper"])
-    power, prices = raw["power_source"], dict(raw["prices"])
-    source = prices.pop("source")
+    power = raw["power_source"]
     return PlantFigures.model_validate(
         {
             "fill": raw["fill"],
@@ -169,7 +148,7 @@ def plant_figures() -> PlantFigures:
             "pull": raw["pull"],
             "bend_classes": raw["bend_class"],
             "copper": copper,
-            "conductors": (*_gauges(copper, raw["conductor_source"]["gauge"]), *_metric(raw)),
+            "conductors": (*_gauges(copper, raw["conductor_source"]), *_metric(raw)),
             "ethernet_power": {
                 "classes": raw["power_class"],
                 "watts_source": power["watts"],
@@ -180,8 +159,6 @@ def plant_figures() -> PlantFigures:
             "sold_strands": raw["sold"]["strands"],
             "sold_source": raw["sold"]["strands_source"],
             "growth": raw["growth"],
-            "prices": prices,
-            "prices_source": source,
         }
     )
 
@@ -190,14 +167,19 @@ def _metric(raw: dict[str, Any]) -> list[dict[str, Any]]:
     return [{**row, "source": raw["conductor_source"]["metric"]} for row in raw["conductor"]]
 
 
-def _gauges(copper: Copper, source: str) -> list[dict[str, Any]]:
-    areas = {gauge: awg_area_mm2(gauge) for gauge in (24, 23, 22, 20, 18, 16, 14, 12, 10)}
-    return [
-        {
-            "name": f"AWG {gauge}",
-            "area_mm2": area,
-            "ohm_per_km": copper.resistivity_ohm_mm2_per_m / area * 1000,
-            "source": source,
-        }
-        for gauge, area in areas.items()
-    ]
+def _gauges(copper: Copper, rows: dict[str, Any]) -> list[dict[str, Any]]:
+    """The American gauges at the greatest resistance that such a wire is taken to have, like the metric rows."""
+    found = []
+    for gauge in (24, 23, 22, 20, 18, 16, 14, 12, 10):
+        area = awg_area_mm2(gauge)
+        ideal = copper.resistivity_ohm_mm2_per_m / area * 1000
+        limit = rows["gauge_limits"].get(str(gauge))
+        found.append(
+            {
+                "name": f"AWG {gauge}",
+                "area_mm2": area,
+                "ohm_per_km": limit if limit is not None else ideal * rows["gauge_factor"],
+                "source": rows["gauge_limit_source"] if limit is not None else rows["gauge"],
+            }
+        )
+    return found

@@ -61,19 +61,74 @@ def prices_source() -> Source:
     return Source.model_validate(_raw()["source"])
 
 
-def price_list(own: Iterable[OwnPrice]) -> list[PriceLine]:
-    """All items, each with the price that holds."""
+def came_with(modules: Iterable[Application] = ()) -> Mapping[str, float]:
+    """The made-up price of every item, with those of a project's own modules by their rate, family and reach."""
+    raw = _raw()
+    return {**default_prices(), **{f"module {one.name}": _module(one, raw) for one in modules}}
+
+
+def price_list(own: Iterable[OwnPrice], modules: Iterable[Application] = ()) -> list[PriceLine]:
+    """All items, each with the price that holds; ``modules`` are a project's own beside the catalog's."""
     mine = {line.item: line.price for line in own}
     return [
         PriceLine(item=item, price=mine.get(item, price), came_with=price, own=item in mine)
-        for item, price in default_prices().items()
+        for item, price in came_with(modules).items()
     ]
 
 
 @lru_cache(maxsize=64)
-def prices(own: tuple[OwnPrice, ...]) -> Mapping[str, float]:
+def prices(own: tuple[OwnPrice, ...], modules: tuple[Application, ...] = ()) -> Mapping[str, float]:
     """The price of every item as it holds."""
-    return {line.item: line.price for line in price_list(own)}
+    return {line.item: line.price for line in price_list(own, modules)}
+
+
+class WorkPrices(Frozen):
+    """What work on the plan and its pieces cost by the price list, in the project's units: by metre, and each."""
+
+    trench_per_m: PriceValue
+    duct_per_m: PriceValue
+    tray_per_m: PriceValue
+    pole_per_m: PriceValue
+    pull_per_m: PriceValue
+    cable_per_m: PriceValue
+    strand_per_m: PriceValue
+    splice_each: PriceValue
+    panel_each: PriceValue
+    switch_each: PriceValue
+    small_switch_each: PriceValue
+    module_each: PriceValue
+
+
+_WORK_ITEMS: dict[str, tuple[str, ...]] = {
+    "trench_per_m": ("trench, a metre",),
+    "duct_per_m": ("duct, a metre",),
+    "tray_per_m": ("tray, a metre",),
+    "pole_per_m": ("poles, a metre",),
+    "pull_per_m": ("pulling, a metre",),
+    "cable_per_m": ("cable single-mode, a metre",),
+    "strand_per_m": ("each strand of a cable, a metre",),
+    "splice_each": ("splice", "splice, work"),
+    "panel_each": ("panel",),
+    "switch_each": ("switch of 24 ports",),
+    "small_switch_each": ("small switch",),
+    "module_each": ("module 10GBASE-LR",),
+}
+
+
+def work_prices(listed: Mapping[str, float]) -> WorkPrices:
+    """The prices of routes and layouts from the one list: a splice is its protector and its work."""
+    return WorkPrices(**{name: sum(listed[item] for item in items) for name, items in _WORK_ITEMS.items()})
+
+
+def with_plant_prices(own: tuple[OwnPrice, ...], old: Mapping[str, float]) -> tuple[OwnPrice, ...]:
+    """Own prices with those that older projects kept beside their plan, where the list has none of its own yet."""
+    known = {line.item for line in own}
+    moved = [
+        OwnPrice(item=items[0], price=old[name])
+        for name, items in _WORK_ITEMS.items()
+        if name in old and len(items) == 1 and items[0] not in known
+    ]
+    return (*own, *moved)
 
 
 def _raw() -> dict[str, Any]:

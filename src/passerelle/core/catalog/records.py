@@ -28,7 +28,10 @@ SPACES: tuple[Space, ...] = get_args(Space)
 
 
 class FiberGrade(Frozen):
-    """One grade of cabled fiber. Attenuations in dB/km, keyed by nominal wavelength in nm."""
+    """One grade of cabled fiber. Attenuations in dB/km, keyed by nominal wavelength in nm.
+
+    ``attenuation_sources`` names the wavelengths whose figure is from elsewhere than ``attenuation_source``.
+    """
 
     name: str
     family: Family
@@ -36,6 +39,7 @@ class FiberGrade(Frozen):
     cladding_um: float
     attenuation_db_per_km: dict[int, float]
     attenuation_source: Source
+    attenuation_sources: dict[int, Source] = Field(default_factory=dict)
     typical_attenuation_db_per_km: dict[int, float]
     typical_source: Source
     least_attenuation_db_per_km: dict[int, float]
@@ -57,10 +61,20 @@ class FiberGrade(Frozen):
                 raise ValueError(f"{self.name} at {wavelength_nm} nm: least ≤ typical ≤ worst does not hold")
         return self
 
+    def source_at(self, nominal_nm: int) -> Source:
+        """Where the greatest attenuation at a listed wavelength (nm) is from."""
+        return self.attenuation_sources.get(nominal_nm, self.attenuation_source)
+
     @property
     def sources(self) -> tuple[Source, ...]:
         """Every source behind this grade's figures."""
-        some = (self.attenuation_source, self.typical_source, self.least_source, self.color_source)
+        some = (
+            self.attenuation_source,
+            *self.attenuation_sources.values(),
+            self.typical_source,
+            self.least_source,
+            self.color_source,
+        )
         return some + tuple(s for s in (self.bandwidth_source, self.bend_source) if s is not None)
 
 
@@ -135,7 +149,7 @@ class Application(Frozen):
     """An optical Ethernet application as its clause defines it.
 
     ``fibers`` is the number of strands: 2, or 1 for a side of a two-wavelength pair, whose other side is
-    ``partner``. ``wavelengths_nm`` has one entry a lane.
+    ``partner``. ``wavelengths_nm`` has one entry a lane. ``grid``: one color of several that are alike otherwise.
     """
 
     name: str
@@ -155,6 +169,7 @@ class Application(Frozen):
     reaches: tuple[ReachRow, ...]
     interoperates: tuple[str, ...] = ()
     interoperates_source: Source | None = None
+    grid: bool = False
     sources: tuple[Source, ...]
     note: str = ""
 
@@ -166,6 +181,10 @@ class Application(Frozen):
     def speaks_to(self, other: Application) -> bool:
         """Whether the clause has the two face each other: the same, or the two sides of one pair."""
         return other.name == (self.partner or self.name)
+
+    def works_with(self, other: Application) -> bool:
+        """Whether one of the two is said to face the other although they are not the same."""
+        return other.name in self.interoperates or self.name in other.interoperates
 
     def row(self, fiber: str) -> ReachRow | None:
         """The reach row for a fiber grade, or None when the clause has none."""

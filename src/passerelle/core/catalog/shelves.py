@@ -110,11 +110,43 @@ class PolishMarks(Frozen):
     source: Source
 
 
-class StrandColors(Frozen):
-    """The color order of strands in a tube and of tubes in a cable."""
+class ColorCode(Frozen):
+    """An order of colors of strands and tubes, repeated with a tracer beyond its end; empty: by number only."""
 
+    name: str
     order: tuple[str, ...]
     source: Source
+
+    def color(self, number: int) -> str:
+        """The color of a position from 1 on, with tracers beyond the order's end; empty in a code without colors.
+
+        >>> ColorCode(name="x", order=("blue", "orange"), source="estimate; example").color(3)
+        'blue with tracer'
+        """
+        if not self.order:
+            return ""
+        tracers, position = divmod(number - 1, len(self.order))
+        marked = {0: "", 1: " with tracer"}.get(tracers, f" with {tracers} tracers")
+        return f"{self.order[position]}{marked}"
+
+
+class StrandColors(Frozen):
+    """The color codes of cables; the first is taken where a cable does not say its own."""
+
+    codes: tuple[ColorCode, ...]
+
+    @property
+    def order(self) -> tuple[str, ...]:
+        """The first code's order."""
+        return self.codes[0].order
+
+    def code(self, name: str) -> ColorCode:
+        """The code of this name; raises CatalogError."""
+        found = next((code for code in self.codes if code.name == name), None)
+        if found is None:
+            known = ", ".join(code.name for code in self.codes)
+            raise CatalogError(f"no color code is called '{name}': the catalog has {known}")
+        return found
 
 
 class Marks(Frozen):

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import cast
 
-from passerelle.core.catalog.records import Polish
+from passerelle.core.catalog.records import Application, Polish
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.link.chain import Link, with_ids
 from passerelle.core.link.elements import (
@@ -42,6 +43,19 @@ def cage_for(catalog: Catalog, application: str) -> str:
     return min(fitting, key=lambda cage: cage.max_rate_mbps).name
 
 
+def form_for(application: Application, cage: str, catalog: Catalog) -> str:
+    """The module form of the application that a cage takes (any, where it is not said); empty where none does."""
+    takes = catalog.cage(cage).accepts if cage else application.forms
+    return next((form for form in application.forms if form in takes), "")
+
+
+def _at_module(application: Application, cage: str, polish: Polish, catalog: Catalog) -> Plug:
+    """The plug that goes into the application's module in a cage: the connector of its form, else the clause's."""
+    form = form_for(application, cage, catalog)
+    shape = catalog.form(form).connector if form else application.connector
+    return Plug(shape=cast(Shape, shape), polish=polish)
+
+
 def build_link(
     name: str,
     near: LinkEnd,
@@ -71,7 +85,7 @@ def build_link(
     optic = catalog.application(application)
     polish: Polish = "UPC" if grade and catalog.fiber(grade[0]).family == "single-mode" else "PC"
     inside = Plug(shape=shape, polish=polish)
-    at_module = Plug(shape="LC", polish=polish)
+    near_plug, far_plug = (_at_module(optic, end.cage, polish, catalog) for end in (near, far))
 
     strands: Strands = 1 if optic.fibers == 1 else 2
 
@@ -80,17 +94,17 @@ def build_link(
 
     middle: list[Element] = []
     for number in range(1, 0 if cord_only else pairs):
-        left = at_module if number == 1 else inside
+        left = near_plug if number == 1 else inside
         middle += [cord(left, inside), Panel(shape=shape, label=f"P{number}")]
-    ends = (at_module if pairs < 2 else inside, inside if pairs else at_module)
+    ends = (near_plug if pairs < 2 else inside, inside if pairs else far_plug)
     crossed = strands == 2
     if cord_only:
-        middle.append(cord(at_module, at_module).model_copy(update={"length_m": length_m}))
+        middle.append(cord(near_plug, far_plug).model_copy(update={"length_m": length_m}))
     else:
         run = Run(length_m=length_m, fiber=grade, left=ends[0], right=ends[1], crossed=crossed, strands=strands)
         middle += _spliced(run) if pigtails else _run(run, splices)
     if pairs and not cord_only:
-        middle += [Panel(shape=shape, label=f"P{pairs}"), cord(inside, at_module)]
+        middle += [Panel(shape=shape, label=f"P{pairs}"), cord(inside, far_plug)]
     elements = (
         Port(label=near.label, place=near.place, cage=near.cage, rates_mbps=near.rates_mbps),
         Module(application=optic.name),

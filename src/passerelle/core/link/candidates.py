@@ -7,6 +7,7 @@ from math import prod
 
 from passerelle.core.link.chain import GLASS_KINDS, Link
 from passerelle.core.link.elements import Cord, Element, Run
+from passerelle.core.link.readings import is_stale, signed
 
 MAX_CANDIDATES = 128
 
@@ -24,17 +25,21 @@ def variants(link: Link) -> list[Link] | None:
     ]
     if prod(map(len, choices)) > MAX_CANDIDATES:
         return None
-    return [
-        link.model_copy(
-            update={
-                "elements": tuple(
-                    e.model_copy(update={"fiber": combination[lead]}) if hasattr(e, "fiber") else e
-                    for e, lead in zip(link.elements, leads, strict=True)
-                )
-            }
-        )
-        for combination in product(*choices)
-    ]
+    current = [not is_stale(link.elements, reading) for reading in link.readings]
+    return [_variant(link, leads, combination, current) for combination in product(*choices)]
+
+
+def _variant(link: Link, leads: list[int], combination: tuple[tuple[str, ...], ...], current: list[bool]) -> Link:
+    """The link with one grade for each piece; to suppose a grade makes no reading stale."""
+    elements = tuple(
+        e.model_copy(update={"fiber": combination[lead]}) if hasattr(e, "fiber") else e
+        for e, lead in zip(link.elements, leads, strict=True)
+    )
+    readings = tuple(
+        signed(elements, reading) if fresh else reading
+        for reading, fresh in zip(link.readings, current, strict=True)
+    )
+    return link.model_copy(update={"elements": elements, "readings": readings})
 
 
 def _leader(link: Link, position: int) -> int:
@@ -56,4 +61,5 @@ def undecided_glass(link: Link) -> Link:
     blank = tuple(
         e.model_copy(update={"fiber": ()}) if len(getattr(e, "fiber", ())) > 1 else e for e in link.elements
     )
-    return link.model_copy(update={"elements": blank})
+    readings = tuple(r if is_stale(link.elements, r) else signed(blank, r) for r in link.readings)
+    return link.model_copy(update={"elements": blank, "readings": readings})

@@ -7,9 +7,11 @@ from typing import Annotated
 from pydantic import Field, model_validator
 
 from passerelle.core.link.elements import Copper, Element, Glass, Module, Port
+from passerelle.core.link.readings import Reading
 from passerelle.core.sources import Frozen
 
 MAX_PIECES = 200
+MAX_READINGS = 400
 GLASS_KINDS = frozenset({"cord", "run", "pigtail"})
 LINE_KINDS = frozenset({"twisted", "assembly"})
 COPPER_KINDS = LINE_KINDS | {"outlet", "jack"}
@@ -22,6 +24,7 @@ class Link(Frozen):
     wanted_rate_mbps: Annotated[int, Field(gt=0, le=1_000_000)] | None = None
     notes: Annotated[str, Field(max_length=4000)] = ""
     elements: Annotated[tuple[Element, ...], Field(max_length=MAX_PIECES)]
+    readings: Annotated[tuple[Reading, ...], Field(max_length=MAX_READINGS)] = ()
 
     @model_validator(mode="after")
     def _distinct_ids(self) -> Link:

@@ -8,6 +8,8 @@ from pydantic import Field, TypeAdapter, ValidationError
 
 from passerelle.core.link.chain import Link, fresh_id
 from passerelle.core.link.elements import Assembly, Attenuator, Cord, Element, Jack, Module, Pigtail, Port, Run
+from passerelle.core.link.readings import Reading, between, signed
+from passerelle.core.link.readings import turned as turned_reading
 from passerelle.core.sources import Frozen
 
 _ELEMENT: TypeAdapter[Element] = TypeAdapter(Element)
@@ -57,6 +59,21 @@ class Reverse(Frozen):
     op: Literal["reverse"] = "reverse"
 
 
+class Measure(Frozen):
+    """Write down a reading: it stands for the pieces as they are now, and stays until it is withdrawn."""
+
+    op: Literal["measure"] = "measure"
+    reading: Reading
+
+
+class Withdraw(Frozen):
+    """Say that a reading no longer counts, and why; it stays in the link."""
+
+    op: Literal["withdraw"] = "withdraw"
+    reading: str
+    why: Annotated[str, Field(min_length=1, max_length=120)]
+
+
 class Describe(Frozen):
     """Change the link's own fields: name, wanted rate, notes."""
 
@@ -64,7 +81,9 @@ class Describe(Frozen):
     values: dict[str, Any]
 
 
-Edit = Annotated[SetFields | Insert | Remove | Flip | Reverse | Describe, Field(discriminator="op")]
+Edit = Annotated[
+    SetFields | Insert | Remove | Flip | Reverse | Describe | Measure | Withdraw, Field(discriminator="op")
+]
 
 
 def apply_edits(link: Link, edits: tuple[Edit, ...]) -> Link:
@@ -81,14 +100,21 @@ def apply_edits(link: Link, edits: tuple[Edit, ...]) -> Link:
 def _apply(link: Link, edit: Edit) -> Link:
     match edit:
         case Describe():
-            if "elements" in edit.values:
-                raise EditError("elements", "pieces are changed one by one, not through the link's fields")
+            if {"elements", "readings"} & set(edit.values):
+                raise EditError(
+                    "elements", "pieces and readings are changed one by one, not through the link's fields"
+                )
             return _checked_link({**link.model_dump(), **edit.values})
         case Reverse():
             turned = tuple(
                 e if isinstance(e, Port | Module | Jack) else _turned(e) for e in reversed(link.elements)
             )
-            return _replaced(link, 0, len(link.elements), turned)
+            readings = tuple(turned_reading(link.elements, turned, reading) for reading in link.readings)
+            return _replaced(link.model_copy(update={"readings": readings}), 0, len(link.elements), turned)
+        case Measure():
+            return _measured(link, edit.reading)
+        case Withdraw():
+            return _withdrawn(link, edit)
         case Insert():
             position = 0 if edit.after == "" else _index(link, edit.after) + 1
             piece = edit.piece
@@ -107,6 +133,30 @@ def _apply(link: Link, edit: Edit) -> Link:
             return _replaced(link, position, position + 1, (_changed(link.elements[position], edit.values),))
 
 
+def _measured(link: Link, reading: Reading) -> Link:
+    taken = {known.id for known in link.readings}
+    named = reading.model_copy(update={"id": fresh_id("reading", taken), "withdrawn": ""})
+    if between(link.elements, named) is None:
+        raise EditError(
+            "start", "the reading's first piece must stand in the link, at or left of its last: choose both again"
+        )
+    return _checked_link({**_fields(link), "readings": (*link.readings, signed(link.elements, named))})
+
+
+def _withdrawn(link: Link, edit: Withdraw) -> Link:
+    if edit.reading not in {reading.id for reading in link.readings}:
+        raise EditError("reading", f"the link has no reading '{edit.reading}': reload the link")
+    readings = tuple(
+        reading.model_copy(update={"withdrawn": edit.why}) if reading.id == edit.reading else reading
+        for reading in link.readings
+    )
+    return _checked_link({**_fields(link), "readings": readings})
+
+
+def _fields(link: Link) -> dict[str, Any]:
+    return {name: getattr(link, name) for name in Link.model_fields}
+
+
 def _index(link: Link, element_id: str) -> int:
     try:
         return link.index(element_id)
@@ -116,7 +166,7 @@ def _index(link: Link, element_id: str) -> int:
 
 def _replaced(link: Link, start: int, stop: int, new: tuple[Element, ...]) -> Link:
     elements = link.elements[:start] + new + link.elements[stop:]
-    return _checked_link({**{f: getattr(link, f) for f in Link.model_fields}, "elements": elements})
+    return _checked_link({**_fields(link), "elements": elements})
 
 
 def _checked_link(values: dict[str, Any]) -> Link:

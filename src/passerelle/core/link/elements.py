@@ -5,14 +5,14 @@ A piece is a frozen record. ``left`` faces the first port of the link, ``right``
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal, get_args
 
 from pydantic import BeforeValidator, Field, model_validator
 
 from passerelle.core.catalog.copper import Category, Made
 from passerelle.core.catalog.records import Jacket, Polish, Space
 from passerelle.core.sources import Frozen
-from passerelle.core.units import parse_length
+from passerelle.core.units import typed_length
 
 Shape = Literal["LC", "SC", "ST", "FC"]
 LossClass = Literal["mated pair", "mated pair, standard", "mated pair, low-loss", "grade B", "grade C", "grade D"]
@@ -20,19 +20,18 @@ Water = Literal["dry", "splashed", "hosed", "flooded"]
 Ingress = Literal["unknown", "IP20", "IP30", "IP54", "IP65", "IP67", "IP66/IP67"]
 
 
-def _length(value: Any) -> Any:
-    return parse_length(value) if isinstance(value, str) else value
-
+LONGEST_M = 1e6
+"""No piece is longer, in m: a bound against slips of the unit, far beyond any span without amplifiers."""
 
 LengthM = Annotated[
     float,
-    BeforeValidator(_length),
-    Field(ge=0, le=1e6, allow_inf_nan=False, description="metres; a text such as '1250 ft' is understood"),
+    BeforeValidator(typed_length),
+    Field(ge=0, le=LONGEST_M, allow_inf_nan=False, description="metres; a text such as '1250 ft' is understood"),
 ]
 Label = Annotated[str, Field(max_length=120)]
 FiberCandidates = Annotated[
     tuple[str, ...],
-    Field(max_length=12, description="grades that this glass may be; empty when nothing is known"),
+    Field(max_length=16, description="grades that this glass may be; empty when nothing is known"),
 ]
 
 
@@ -104,12 +103,14 @@ class Cord(Frozen):
     belongs on a transmitter; ``fiber`` is then the multimode grade that the cord is made for.
     ``matches_run``: the cord is bought when the grade of the run has been read, to match it; until then it has
     the candidates of the run, and whichever of them the run is, the cord is too.
+    ``spaces`` is what it passes and ``jacket`` what it is rated for: a patch cord is made for indoors.
     """
 
     kind: Literal["cord"] = "cord"
     id: str = ""
     label: Label = ""
     length_m: LengthM | None = None
+    length_estimated: bool = False
     fiber: FiberCandidates = ()
     left: Plug
     right: Plug
@@ -117,6 +118,8 @@ class Cord(Frozen):
     strands: Strands = 2
     offset_launch: Literal["left", "right"] | None = None
     matches_run: bool = False
+    spaces: Spaces = ()
+    jacket: Jacket = "general"
 
 
 class Run(Frozen):
@@ -131,6 +134,7 @@ class Run(Frozen):
     id: str = ""
     label: Label = ""
     length_m: LengthM | None = None
+    length_estimated: bool = False
     fiber: FiberCandidates = ()
     left: Plug | None = None
     right: Plug | None = None
@@ -213,6 +217,7 @@ class Twisted(Frozen):
     id: str = ""
     label: Label = ""
     length_m: LengthM | None = None
+    length_estimated: bool = False
     category: Category = "Category 6A"
     fixed: bool = False
     jacket: Jacket = "general"
@@ -274,3 +279,5 @@ Element = Annotated[
     Port | Module | Cord | Panel | Run | Splice | Pigtail | Attenuator | Twisted | Outlet | Jack | Assembly,
     Field(discriminator="kind"),
 ]
+PIECE_KINDS = frozenset(piece.model_fields["kind"].default for piece in get_args(get_args(Element)[0]))
+"""What a piece can be, as its ``kind`` says it."""

@@ -12,6 +12,7 @@ from passerelle.core.link.chain import Link, copper, length_m, ports
 from passerelle.core.link.elements import Assembly, Element, Jack, Outlet, Port, Twisted
 from passerelle.core.match.coding import PRACTICE, SURVEY, coding_findings
 from passerelle.core.match.environment import ingress_findings, temperature_findings
+from passerelle.core.match.lengths import estimated_lengths
 from passerelle.core.match.spaces import space_findings
 from passerelle.core.sources import Source
 from passerelle.core.units import format_length, format_rate
@@ -35,7 +36,7 @@ class CopperFound:
 
 def copper_review(link: Link, catalog: Catalog) -> CopperFound:
     """All that is said of a link without glass; nothing in it is a loss in dB."""
-    found = CopperFound(findings=[*space_findings(link, catalog)])
+    found = CopperFound(findings=[*space_findings(link, catalog), *estimated_lengths(link)])
     for port in ports(link):
         found.findings += ingress_findings(port, catalog)
     stray = [e.id for e in link.elements if e.kind not in _OWN_KINDS]
@@ -158,6 +159,20 @@ def _assembly(link: Link, line: Assembly, found: CopperFound, catalog: Catalog) 
                 (line.id,),
                 f"No usual length is known for a {line.made} assembly of this kind.",
                 "Write down the length that its datasheet guarantees.",
+            )
+        )
+        return
+    total_m = length_m(link)
+    beyond = line.reach_m is None and row is not None and row.sold_to_m is not None and total_m is not None
+    if beyond and row.reach_m < total_m <= row.sold_to_m:  # type: ignore[union-attr,operator]
+        found.findings.append(
+            undecided(
+                "reach.unknown",
+                (line.id,),
+                f"Assemblies of {format_length(total_m or 0.0)} are sold; only its datasheet says that one works.",
+                f"Write down the length that its datasheet guarantees. {found.name} is taken to work up to "
+                f"{format_length(found.reach_m)} without one.",
+                row.source,  # type: ignore[union-attr]
             )
         )
         return

@@ -6,7 +6,7 @@ from itertools import pairwise
 
 from passerelle.core.catalog.records import FiberGrade
 from passerelle.core.catalog.shelves import Catalog
-from passerelle.core.findings import Finding, caution, damage, fail, note, undecided
+from passerelle.core.findings import Finding, caution, damage, fail, firmly, note, undecided
 from passerelle.core.link.chain import Link, glass, modules
 from passerelle.core.link.elements import Attenuator, Cord, Panel, Pigtail, Plug, Run
 from passerelle.core.match.joints import Joint, Receptacle, joiners_between
@@ -181,13 +181,16 @@ def core_findings(link: Link, catalog: Catalog) -> list[Finding]:
         at = (left.id, *joiners_between(link, left, right), right.id)
         if a.family != b.family:
             found.append(
-                fail(
-                    "core.mode",
-                    at,
-                    f"{_grade(a)} meets {_grade(b)}.",
-                    f"{a.core_um:g} µm core on {b.core_um:g} µm: light from the wide core is lost in the narrow "
-                    "one, and light from the narrow core fills the wide one in a way its clause does not allow.",
-                    CORES,
+                firmly(
+                    fail(
+                        "core.mode",
+                        at,
+                        f"{_grade(a)} meets {_grade(b)}.",
+                        f"{a.core_um:g} µm core on {b.core_um:g} µm: light from the wide core is lost in the "
+                        "narrow one, and light from the narrow core fills the wide one in a way its clause does "
+                        "not allow.",
+                        CORES,
+                    )
                 )
             )
         elif a.core_um != b.core_um:

@@ -148,14 +148,16 @@ def _facing(a: Application, b: Application, at: tuple[str, str]) -> list[Finding
                 *b.sources,
             )
         ]
-    if b.name in a.interoperates and a.interoperates_source:
+    source = a.interoperates_source or b.interoperates_source
+    if a.works_with(b) and source:
         return [
             caution(
                 "application.mixed",
                 at,
                 f"{a.name} faces {b.name}: they are said to work together.",
-                "The poorer reach and loss limit of the two is applied.",
-                a.interoperates_source,
+                "Each direction is judged with its own transmitter and receiver; the shorter reach and the smaller "
+                "channel loss of the two are kept.",
+                source,
             )
         ]
     return [

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 from passerelle.core.catalog.records import Jacket, Space
 from passerelle.core.catalog.shelves import Catalog
-from passerelle.core.findings import Finding, Verdict, caution, fail, note, undecided
+from passerelle.core.findings import Finding, Verdict, caution, fail, firmly, note, undecided
 from passerelle.core.link.chain import Link
-from passerelle.core.link.elements import Assembly, Run, Twisted
+from passerelle.core.link.elements import Assembly, Cord, Run, Twisted
 from passerelle.core.sources import Source, estimated
 
 DEFER = "Local codes and licensed people decide."
@@ -27,6 +29,7 @@ _WHY_NOT: dict[Space, str] = {
     "aerial": "Between poles a cable carries itself, wind and ice",
     "duct": "A duct fills with water sooner or later",
     "indoors": "Outdoor cable is not rated for fire and goes inside only as far as local code says",
+    "between buildings": "A cord ends in the room where it is plugged: outside it is crushed, soaked and cut",
 }
 _JACKET_STANDS: dict[Jacket, frozenset[Space]] = {
     "unknown": frozenset(),
@@ -39,6 +42,11 @@ _JACKET_STANDS: dict[Jacket, frozenset[Space]] = {
 _OUTDOOR_COPPER: frozenset[Space] = frozenset({"duct", "buried", "aerial", "wet", "sunlight"})
 JACKETS = estimated("what jackets of these names are usually rated for: the print and local codes decide")
 _NOT_OF_JACKETS: frozenset[Space] = frozenset({"beside power", "between buildings"})
+
+
+def one_room(spaces: Iterable[Space]) -> bool:
+    """Whether a way with these spaces stays in one room or rack, so that a bare cord may be all of it."""
+    return set(spaces) <= {"indoors"}
 
 
 def construction_for(spaces: tuple[Space, ...], catalog: Catalog) -> str:
@@ -56,6 +64,8 @@ def space_findings(link: Link, catalog: Catalog) -> list[Finding]:
             found += _run(element, catalog)
         elif isinstance(element, (Twisted, Assembly)) and element.spaces:
             found += _line(element)
+        elif isinstance(element, Cord) and element.spaces:
+            found += _line_jacket(element)
     return found
 
 
@@ -140,7 +150,7 @@ def _line(line: Twisted | Assembly) -> list[Finding]:
     found: list[Finding] = []
     optical = isinstance(line, Assembly) and line.made == "active optical"
     if "between buildings" in line.spaces and not optical:
-        found.append(fail("copper.between_buildings", at, POTENTIAL, DEFER, POTENTIAL_SOURCE))
+        found.append(firmly(fail("copper.between_buildings", at, POTENTIAL, DEFER, POTENTIAL_SOURCE)))
     if "beside power" in line.spaces and not optical:
         found.append(
             caution(
@@ -155,9 +165,12 @@ def _line(line: Twisted | Assembly) -> list[Finding]:
     return [*found, *_line_jacket(line)]
 
 
-def _line_jacket(line: Twisted | Assembly) -> list[Finding]:
+def _line_jacket(line: Twisted | Assembly | Cord) -> list[Finding]:
+    """What a flexible or ready-made piece is rated for; a glass cord is not made to leave a building at all."""
+    if isinstance(line, Cord) and "between buildings" in line.spaces:
+        return [_unfit((line.id,), "A patch cord", [s for s in line.spaces if s != "beside power"], JACKETS)]
     needed = [space for space in line.spaces if space not in _NOT_OF_JACKETS]
-    jacket: Jacket = line.jacket if isinstance(line, Twisted) else "general"
+    jacket: Jacket = "general" if isinstance(line, Assembly) else line.jacket
     if jacket == "unknown" and needed:
         return [
             undecided(
@@ -168,9 +181,14 @@ def _line_jacket(line: Twisted | Assembly) -> list[Finding]:
                 JACKETS,
             )
         ]
-    stands = _OUTDOOR_COPPER if jacket == "outdoor" else _JACKET_STANDS[jacket]
+    outdoors = _OUTDOOR_COPPER if isinstance(line, Twisted) else _JACKET_STANDS["outdoor"]
+    stands = outdoors if jacket == "outdoor" else _JACKET_STANDS[jacket]
     unfit = [space for space in needed if space not in stands]
-    what = f"A twisted-pair jacket for '{jacket}'" if isinstance(line, Twisted) else "An assembly's jacket"
+    what = {
+        "twisted": f"A twisted-pair jacket for '{jacket}'",
+        "assembly": "An assembly's jacket",
+        "cord": f"A patch cord with a jacket for '{jacket}'",
+    }[line.kind]
     return [_unfit((line.id,), what, unfit, JACKETS)] if unfit else []
 
 

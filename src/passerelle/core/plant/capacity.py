@@ -130,10 +130,10 @@ def _years_until(used: float, room: float, growth: float) -> int | None:
     """Full years that growth fits in the room; None where it does for more than a hundred."""
     if used > room or room <= 0:
         return 0
-    if used == 0 or growth == 0:
+    yearly = math.log1p(growth / 100)
+    if used == 0 or math.log(room / used) >= 101 * yearly:
         return None
-    years = math.floor(math.log(room / used) / math.log1p(growth / 100) + 1e-9)
-    return years if years <= 100 else None
+    return math.floor(math.log(room / used) / yearly + 1e-9)
 
 
 def _duct(way: Way, plant: Plant, growth: float) -> DuctCapacity | None:

@@ -5,18 +5,23 @@ from __future__ import annotations
 from collections.abc import Iterable
 from itertools import pairwise
 
+from passerelle.core.catalog.shelves import StrandColors
 from passerelle.core.link.chain import Link
 from passerelle.core.link.elements import Run
+from passerelle.core.plant.colors import spot_of
 from passerelle.core.plant.riders import Strand, taken_strands
 from passerelle.core.plant.site import Cable, Plant, PlantError
 from passerelle.core.sources import Frozen
 
 
 class ClosureRow(Frozen):
-    """One strand of one cable at a place, by tube and color (TIA-598): what it carries, what is done with it."""
+    """One strand of one cable at a place, by the tube, number and color of its own code (TIA-598): what it carries,
+    and what is done with it.
+    """
 
     cable: str
     cable_name: str
+    grouped_in: str
     number: int
     tube: int
     tube_color: str
@@ -35,7 +40,7 @@ class ClosureSheet(Frozen):
     rows: tuple[ClosureRow, ...]
 
 
-def closure_sheet(plant: Plant, links: Iterable[Link], place: str, colors: tuple[str, ...]) -> ClosureSheet:
+def closure_sheet(plant: Plant, links: Iterable[Link], place: str, colors: StrandColors) -> ClosureSheet:
     """The sheet for the lid of a closure, panel or tray at a place.
 
     Joints follow from the links that pass from one cable to another there; taps from the plant.
@@ -44,7 +49,7 @@ def closure_sheet(plant: Plant, links: Iterable[Link], place: str, colors: tuple
         plant: places, ways, cables, taps.
         links: all links of the project.
         place: id of the place.
-        colors: the color order of strands and tubes, shape (12,).
+        colors: the codes of colors that the catalog has.
 
     Raises:
         PlantError: there is no such place.
@@ -58,16 +63,14 @@ def closure_sheet(plant: Plant, links: Iterable[Link], place: str, colors: tuple
     rows = []
     for cable in here:
         for number in range(1, cable.strands + 1):
-            tube, position = divmod(number - 1, len(colors))
+            spot = spot_of(cable, number, colors)
             rows.append(
                 ClosureRow(
                     cable=cable.id,
                     cable_name=cable.name,
+                    grouped_in=cable.grouped_in,
                     number=number,
-                    tube=tube + 1,
-                    tube_color=colors[tube % len(colors)],
-                    position=position + 1,
-                    color=colors[position],
+                    **spot._asdict(),
                     carries=", ".join(taken.get((cable.id, number), ())),
                     does=_does(plant, cable, number, place, joined, colors),
                 )
@@ -89,15 +92,16 @@ def _joined(plant: Plant, links: list[Link], place: str) -> dict[Strand, Strand]
 
 
 def _does(
-    plant: Plant, cable: Cable, number: int, place: str, joined: dict[Strand, Strand], colors: tuple[str, ...]
+    plant: Plant, cable: Cable, number: int, place: str, joined: dict[Strand, Strand], colors: StrandColors
 ) -> str:
     if number in cable.dead:
         return f"dead: {cable.dead_why}" if cable.dead_why else "dead"
     to = joined.get((cable.id, number))
     if to:
-        tube, position = divmod(to[1] - 1, len(colors))
-        name = plant.cable_of[to[0]].name
-        return f"joined to strand {to[1]} of {name} (tube {colors[tube % len(colors)]}, {colors[position]})"
+        other = plant.cable_of[to[0]]
+        by_number = "" if other.color_code == cable.color_code else "; another color code, splice by number"
+        spot = spot_of(other, to[1], colors)
+        return f"joined to strand {to[1]} of {other.name} ({other.grouped_in[:-1]} {spot.words}{by_number})"
     path = plant.path_of[cable.id]
     tap = next((t for t in plant.taps_of.get(cable.id, ()) if number in t.strands), None)
     if tap and tap.place == place:

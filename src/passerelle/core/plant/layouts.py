@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 from typing import Literal
@@ -12,14 +12,24 @@ from typing import Literal
 import networkx as nx
 
 from passerelle.core.catalog.plant_figures import plant_figures
+from passerelle.core.catalog.prices import came_with, prices_source, work_prices
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.plant.routing import find_place
 from passerelle.core.plant.site import Plant, PlantError
 from passerelle.core.sources import Frozen, Source, estimated
 
 LayoutName = Literal["star", "tapped chain", "ring", "tree"]
+FaultKind = Literal["way", "cabinet", "switch"]
 GRADE, WAVELENGTH_NM = "OS2", 1310
 RATES_MBPS = (1000, 10_000, 25_000, 40_000, 100_000)
+LONG_CHAIN, LONG_RING = 8, 7  # the ring: recalled from IEEE 802.1D, maximum bridge diameter of the default timers
+_MODULES = {
+    1000: "1000BASE-LX10",
+    10_000: "10GBASE-LR",
+    25_000: "25GBASE-LR",
+    40_000: "40GBASE-LR4",
+    100_000: "100GBASE-LR4",
+}
 PORTS_PER_SWITCH, UPLINKS_PER_SWITCH = 24, 2
 SWITCH = estimated("a core switch of 24 ports with two uplinks, one step faster than its fastest port")
 OF_STANDARD = estimated("single-mode glass at 1310 nm; joints of each layout as usually built")
@@ -38,10 +48,11 @@ class LayoutMember(Frozen):
 class Layout(Frozen):
     """One layout: glass, joints, what one fault takes, what the core needs, and the price.
 
-    ``cable_m`` is all cable, ``strand_m`` all glass in it, ``strands_at_core`` what arrives there. ``joints``
-    counts mated pairs and splices. ``fault_takes`` is the most places that one cut way leaves dark, ``fault_at``
-    that way.
-    ``oversubscribed`` is all demand over what the core's ports of this layout carry.
+        ``cable_m`` is all cable, ``strand_m`` all glass in it, ``strands_at_core`` what arrives there. ``joints``
+        counts mated pairs and splices.
+    ``fault_takes`` is the most places that one cut way leaves dark, ``fault_at``
+        that way.
+        ``oversubscribed`` is all demand over what the core's ports of this layout carry.
     """
 
     name: LayoutName
@@ -54,6 +65,7 @@ class Layout(Frozen):
     members: tuple[LayoutMember, ...]
     fault_takes: int
     fault_at: str
+    fault_kind: FaultKind
     core_ports: int
     core_switches: int
     core_uplinks: int
@@ -61,6 +73,7 @@ class Layout(Frozen):
     oversubscribed: float
     cost: float
     why: str
+    warnings: tuple[str, ...] = ()
 
 
 class Layouts(Frozen):
@@ -84,16 +97,25 @@ class _Hop:
 
 
 def compare_layouts(
-    plant: Plant, core: str, places: Sequence[str], catalog: Catalog, spare_percent: float = 20.0
+    plant: Plant,
+    core: str,
+    places: Sequence[str],
+    catalog: Catalog,
+    spare_percent: float = 20.0,
+    *,
+    strands: Literal[1, 2] = 2,
+    listed: Mapping[str, float] | None = None,
 ) -> Layouts:
     """Star, tapped chain, ring and tree from a core to some places.
 
     Args:
-        plant: places, ways, devices and prices; rented and dead ways carry no new cable.
+        plant: places, ways and devices; rented and dead ways carry no new cable.
         core: the place where all comes together.
         places: the places to reach; empty for all where devices hang.
         catalog: attenuation and joints, at the most that the standard allows.
         spare_percent: spare strands in % of those used.
+        strands: how many one link needs: two, or one with two wavelengths.
+        listed: the project's price list; the made-up one without.
 
     Raises:
         PlantError: a place does not exist or no way leads there, or there is nothing to reach.
@@ -103,7 +125,7 @@ def compare_layouts(
     wanted = [place for place in dict.fromkeys(wanted) if place != core]
     if not wanted:
         raise PlantError("places", "name the places to reach, or hang devices on them first")
-    sketch = _Sketch(plant, core, wanted, catalog, spare_percent)
+    sketch = _Sketch(plant, core, wanted, catalog, spare_percent, strands, listed or came_with())
     found = [sketch.star(), sketch.chain(), sketch.ring(), sketch.tree()]
     allowances = (catalog.allowance("mated pair").worst_source, catalog.allowance("splice").worst_source)
     sources = (catalog.fiber(GRADE).attenuation_source, *allowances, OF_STANDARD, SWITCH)
@@ -111,15 +133,25 @@ def compare_layouts(
         core=core,
         places=tuple(wanted),
         layouts=tuple(sorted(found, key=lambda layout: layout.cost)),
-        sources=(*sources, plant_figures().prices_source),
+        sources=(*sources, prices_source()),
     )
 
 
 class _Sketch:
     """The ground that all layouts of one comparison share."""
 
-    def __init__(self, plant: Plant, core: str, places: list[str], catalog: Catalog, spare_percent: float) -> None:
+    def __init__(
+        self,
+        plant: Plant,
+        core: str,
+        places: list[str],
+        catalog: Catalog,
+        spare_percent: float,
+        strands: int,
+        listed: Mapping[str, float],
+    ) -> None:
         self.plant, self.core, self.places, self.spare = plant, core, places, spare_percent
+        self.strands, self.listed, self.prices = strands, listed, work_prices(listed)
         fiber = catalog.fiber(GRADE)
         self.db_per_m = fiber.attenuation_db_per_km[WAVELENGTH_NM] / 1000
         self.pair_db, self.splice_db = (catalog.allowance(n).worst_db for n in ("mated pair", "splice"))
@@ -143,7 +175,7 @@ class _Sketch:
         return tuple(self.graph.edges[a, b]["way"] for a, b in pairwise(walk)), float(length)
 
     def star(self) -> Layout:
-        hops = [self.hop(self.core, place, 2) for place in self.places]
+        hops = [self.hop(self.core, place, self.strands) for place in self.places]
         lengths = {hop.end: hop.length_m for hop in hops}
         return self.layout("star", hops, lengths, pairs=2, splices=0, ports=len(hops), active=0)
 
@@ -151,7 +183,7 @@ class _Sketch:
         order = self.visiting()
         hops, lengths, walked = [], {}, 0.0
         for here, onward in pairwise([self.core, *order]):
-            hop = self.hop(here, onward, 2 * (len(order)))
+            hop = self.hop(here, onward, self.strands * len(order))
             walked += hop.length_m
             lengths[onward] = walked
             hops.append(hop)
@@ -160,7 +192,7 @@ class _Sketch:
     def ring(self) -> Layout:
         order = self.visiting()
         stops = [self.core, *order]
-        hops = [self.hop(here, onward, 2) for here, onward in pairwise(stops)]
+        hops = [self.hop(here, onward, self.strands) for here, onward in pairwise(stops)]
         hops.append(self.home(order[-1], {way for hop in hops for way in hop.ways}))
         lengths: dict[str, float] = defaultdict(float)
         for hop in hops:
@@ -173,8 +205,8 @@ class _Sketch:
             return self.path(self.core, hub)[1] + sum(self.path(hub, p)[1] for p in self.places if p != hub)
 
         hub = min(self.places, key=spread)
-        hops = [self.hop(self.core, hub, 2)]
-        hops += [self.hop(hub, place, 2) for place in self.places if place != hub]
+        hops = [self.hop(self.core, hub, self.strands)]
+        hops += [self.hop(hub, place, self.strands) for place in self.places if place != hub]
         lengths = {hop.end: hop.length_m for hop in hops}
         return self.layout("tree", hops, lengths, pairs=2, splices=0, ports=1, active=1, hub=hub)
 
@@ -199,7 +231,7 @@ class _Sketch:
         walk = nx.dijkstra_path(spare, last, self.core, weight="weight")
         ways = tuple(spare.edges[a, b]["way"] for a, b in pairwise(walk))
         length_m = sum(self.plant.way_of[w].length_m + abs(self.plant.way_of[w].rise_m) for w in ways)
-        return _Hop(last, self.core, ways, length_m, self.sold(2))
+        return _Hop(last, self.core, ways, length_m, self.sold(self.strands))
 
     def hop(self, start: str, end: str, strands: int) -> _Hop:
         ways, length_m = self.path(start, end)
@@ -238,7 +270,7 @@ class _Sketch:
         switches = math.ceil(ports / PORTS_PER_SWITCH)
         carried = sum(m.port_mbps for m in members) if ports == len(members) else ports * fastest
         demand = sum(self.demand_mbps(place) for place in self.places)
-        takes, at = self.worst_cut(hops)
+        takes, at, kind = self.worst_fault(hops, {hub} if hub else set(self.places) if active else set())
         passive = name in ("star", "tapped chain")
         links = len(self.places) if passive else len(hops)
         return Layout(
@@ -251,14 +283,16 @@ class _Sketch:
             longest=max(members, key=lambda member: member.loss_db),
             members=members,
             fault_takes=takes,
-            fault_at=self.plant.way_of[at].name if at else "",
+            fault_at=self.fault_name(kind, at),
+            fault_kind=kind,
             core_ports=ports,
             core_switches=switches,
             core_uplinks=switches * UPLINKS_PER_SWITCH,
             uplink_mbps=uplink,
             oversubscribed=demand / carried,
-            cost=self.cost(hops, links, splices, switches + active),
-            why=self.why(name, hub, takes),
+            cost=self.cost(hops, splices, switches, active),
+            why=self.why(name, hub, takes, kind),
+            warnings=self.warnings(name),
         )
 
     def member(self, place: str, length_m: float, pairs: int, splices: int) -> LayoutMember:
@@ -268,30 +302,84 @@ class _Sketch:
             place=place, name=name, length_m=length_m, loss_db=loss, port_mbps=self.port_mbps(place)
         )
 
-    def worst_cut(self, hops: list[_Hop]) -> tuple[int, str]:
-        """The most places that one cut way leaves without a connection to the core, and that way."""
-        over: dict[str, list[_Hop]] = defaultdict(list)
+    def worst_fault(self, hops: list[_Hop], active: set[str]) -> tuple[int, str, FaultKind]:
+        """The most places that one fault leaves without the core: a cut way, a burnt cabinet, a dead switch.
+
+        A cabinet (any place that a cable passes or is tapped at) takes its cables with it; a switch is what joins
+        the hops at a place of a ring or a tree. The place of the fault itself is not counted.
+        """
+        over: dict[tuple[FaultKind, str], list[_Hop]] = defaultdict(list)
         for hop in hops:
             for way in hop.ways:
-                over[way].append(hop)
-        worst, at = 0, ""
-        for way, cut in over.items():
+                over["way", way].append(hop)
+            for place in self.passed(hop):
+                over["cabinet", place].append(hop)
+            for place in {hop.start, hop.end} - {self.core}:
+                over["switch" if place in active else "cabinet", place].append(hop)
+        worst: tuple[int, str, FaultKind] = (0, "", "way")
+        for (kind, name), cut in over.items():
             left = nx.Graph()
             left.add_nodes_from([self.core, *self.places])
             left.add_edges_from((hop.start, hop.end) for hop in hops if hop not in cut)
-            dark = len(self.places) + 1 - len(nx.node_connected_component(left, self.core))
-            if dark > worst:
-                worst, at = dark, way
-        return worst, at
+            lit = nx.node_connected_component(left, self.core)
+            dark = sum(place not in lit and (kind == "way" or place != name) for place in self.places)
+            if dark > worst[0]:
+                worst = (dark, name, kind)
+        return worst
 
-    def cost(self, hops: list[_Hop], links: int, splices: int, switches: int) -> float:
-        prices = self.plant.priced
+    def passed(self, hop: _Hop) -> list[str]:
+        """The places between the ends of a hop, in which its cable could burn."""
+        at, found = hop.start, []
+        for way_id in hop.ways:
+            way = self.plant.way_of[way_id]
+            at = way.end if at == way.start else way.start
+            found.append(at)
+        return [place for place in found if place not in (hop.start, hop.end, self.core)]
+
+    def cost(self, hops: list[_Hop], splices: int, switches: int, active: int) -> float:
+        """All cable, glass, joints, modules and switches by the project's price list."""
+        prices = self.prices
         metres = sum(h.length_m * (prices.pull_per_m + prices.cable_per_m) for h in hops)
         glass = sum(h.length_m * h.strands * prices.strand_per_m for h in hops)
-        pieces = links * (2 * prices.module_each + 2 * splices * prices.splice_each)
-        return metres + glass + pieces + 2 * len(hops) * prices.panel_each + switches * prices.switch_each
+        modules = sum(2 * self.module_price(self.port_mbps(place)) for place in self.places)
+        joints = len(self.places) * 2 * splices * prices.splice_each
+        panels = sum(2 * math.ceil(h.strands / 2) * prices.panel_each for h in hops)
+        return (
+            metres
+            + glass
+            + modules
+            + joints
+            + panels
+            + switches * prices.switch_each
+            + active * prices.small_switch_each
+        )
 
-    def why(self, name: LayoutName, hub: str, takes: int) -> str:
+    def module_price(self, rate_mbps: int) -> float:
+        return self.listed.get(f"module {_MODULES.get(rate_mbps, _MODULES[100_000])}", self.prices.module_each)
+
+    def fault_name(self, kind: FaultKind, at: str) -> str:
+        if not at:
+            return ""
+        if kind == "way":
+            return self.plant.way_of[at].name
+        return f"{'the switch at ' if kind == 'switch' else ''}{self.plant.place_of[at].name}"
+
+    def warnings(self, name: LayoutName) -> tuple[str, ...]:
+        """What a long chain or ring brings along."""
+        count = len(self.places)
+        if name == "tapped chain" and count > LONG_CHAIN:
+            return (
+                f"{count} places hang on one cable: a fault takes all behind it, and each closure is one to open "
+                f"when it is sought. More than {LONG_CHAIN} are better split over two cables.",
+            )
+        if name == "ring" and count > LONG_RING:
+            return (
+                f"{count} switches stand in one ring: the usual timers of the spanning tree are made for at most "
+                f"{LONG_RING} in a row. Split it, or take a ring protocol of the switches' make.",
+            )
+        return ()
+
+    def why(self, name: LayoutName, hub: str, takes: int, kind: FaultKind) -> str:
         middle = self.plant.place_of[hub].name if hub else "a hub"
         words: dict[LayoutName, str] = {
             "star": "A cable of its own for each place: what fails there stays there.",
@@ -300,4 +388,5 @@ class _Sketch:
             "tree": f"A trunk to {middle}, and a star from a switch there.",
         }
         fault = "no place" if takes == 0 else f"{takes} of {len(self.places)} places"
-        return f"{words[name]} One cut way takes {fault}."
+        what = {"way": "One cut way", "cabinet": "One burnt cabinet", "switch": "One dead switch"}[kind]
+        return f"{words[name]} {what} takes {fault}."

@@ -10,6 +10,7 @@ from passerelle.core.plant.site import Way
 _SPACES_OF: dict[str, tuple[Space, ...]] = {
     "tray": ("indoors",),
     "riser": ("riser",),
+    "conduit": ("indoors",),
     "duct": ("duct", "between buildings"),
     "trench": ("buried", "between buildings"),
     "aerial": ("aerial", "between buildings"),

@@ -9,21 +9,13 @@ from typing import Literal
 from passerelle.core.catalog.plant_figures import plant_figures
 from passerelle.core.plant.bending import BendLoss, bend_loss, rest_radius_mm
 from passerelle.core.plant.cautions import cautions
+from passerelle.core.plant.heads import PullWarning, head_warnings, leading_end
 from passerelle.core.plant.pulling import DEFAULT_FRICTION, Pull, Section, both_ways, pull
 from passerelle.core.plant.site import Cable, Plant, PlantError, Way, cable_length_m
 from passerelle.core.sources import Frozen, Source, estimated
 
-_INDOORS = {"tray", "riser", "wall"}
-_PULLED = {"duct", "riser", "tray", "trench", "wall"}
+_PULLED = {"duct", "conduit", "riser", "tray", "trench", "wall"}
 Direction = Literal["forwards", "backwards"]
-
-
-class PullWarning(Frozen):
-    """Something to mind at the pull; ``breaks`` when a limit is not kept."""
-
-    what: str
-    breaks: bool
-    source: Source | None = None
 
 
 class PullStage(Frozen):
@@ -62,6 +54,15 @@ class PullSheet(Frozen):
     sources: tuple[Source, ...]
 
 
+def _led(pulls: tuple[Pull, Pull], leads: str | None) -> tuple[Pull, Pull]:
+    """Both pulls, the one that the head allows first: it leads, whichever end is easier."""
+    if leads is None:
+        return pulls
+    wanted: Direction = "forwards" if leads == "far" else "backwards"
+    first, second = sorted(pulls, key=lambda one: one.direction != wanted)
+    return first, second
+
+
 class _Leg(Frozen):
     """What lies between two neighboring points at which a cable can be taken out."""
 
@@ -96,21 +97,24 @@ def pull_sheet(plant: Plant, cable_ids: Sequence[str], friction: float = DEFAULT
     sections = [section for leg in legs for section in leg.sections]
     weight = _sum([cable.weight_kg_per_km for cable in cables])
     rated_n = min((c.rated_tension_n for c in cables if c.rated_tension_n is not None), default=None)
-    pulls = both_ways(sections, weight, friction) if weight else ()
+    leads = leading_end(cables)
+    pulls = _led(both_ways(sections, weight, friction), leads) if weight else ()
     names = [plant.place_of[place].name for place in path]
-    forwards = not pulls or pulls[0].direction == "forwards"
+    forwards = pulls[0].direction == "forwards" if pulls else leads != "near"
     bends_deg = sum(section.bend_deg for section in sections)
     inside_deg = sum(s.bend_deg for leg in legs if leg.indoors for s in leg.sections)
     broken = _too_bent(bends_deg, inside_deg) or bool(pulls and rated_n and pulls[0].tension_n > rated_n)
     stages = _stages(legs, weight, rated_n, friction, forwards=forwards) if broken else ()
     figures = plant_figures().pull
     dry_n = both_ways(sections, weight, figures.dry_friction)[0].tension_n if weight else None
+    length_m = max(cable_length_m(cable, plant) for cable in cables)
     warnings = [*_bends(bends_deg, inside_deg), *_strain(cables, pulls, rated_n, names), *_metal(cables, ways)]
+    warnings += [w for cable in cables for w in head_warnings(cable, ways, plant)]
     return PullSheet(
         cables=tuple(cable.id for cable in cables),
         name=", ".join(cable.name for cable in cables),
         places=tuple(names),
-        length_m=max(cable_length_m(cable, plant) for cable in cables),
+        length_m=length_m,
         bends_deg=bends_deg,
         friction=friction,
         rated_tension_n=rated_n,
@@ -152,8 +156,9 @@ def _legs(way: Way, start: str, plant: Plant) -> list[_Leg]:
     sections = _sections(way, start)
     legs: list[_Leg] = []
     for number, (begin, end) in enumerate(pairwise([0.0, *marks, way.length_m])):
-        inside = _between(sections, begin, end, last=end == way.length_m)
-        indoors = way.kind in _INDOORS
+        # A way of no length, a bend between two others, keeps its bends and its climb.
+        inside = _between(sections, begin, end, last=end == way.length_m) if way.length_m else sections
+        indoors = plant.indoors(way)
         legs.append(_Leg(start=points[number], end=points[number + 1], indoors=indoors, sections=tuple(inside)))
     return legs
 
@@ -276,8 +281,9 @@ def _strain(
     weakest = min((c for c in cables if c.rated_tension_n is not None), key=lambda c: c.rated_tension_n or 0)
     of_bundle = f", the weakest being {weakest.name}" if len(cables) > 1 else ""
     if easy.tension_n > rated_n:
+        where = "the easier end" if easy.tension_n <= hard.tension_n else "the end where its head leads"
         what = (
-            f"{easy.tension_n:.0f} N even from the easier end, rated for {rated_n:.0f} N{of_bundle}: "
+            f"{easy.tension_n:.0f} N even from {where}, rated for {rated_n:.0f} N{of_bundle}: "
             "add a pull point or a lubricant."
         )
         found.append(PullWarning(what=what, breaks=True))

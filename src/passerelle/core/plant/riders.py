@@ -5,8 +5,10 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterable, Mapping
 
+from passerelle.core.catalog.shelves import StrandColors
 from passerelle.core.link.chain import Link
 from passerelle.core.link.elements import Element, Port, Run
+from passerelle.core.plant.colors import spot_of
 from passerelle.core.plant.passes import spaces_of
 from passerelle.core.plant.site import Cable, Plant, PlantError, Tap, stretch
 from passerelle.core.sources import Frozen
@@ -193,29 +195,19 @@ class StrandRow(Frozen):
     use: str
 
 
-def strand_map(cable: Cable, use: CableUse, colors: tuple[str, ...]) -> tuple[StrandRow, ...]:
-    """All strands of a cable by tube and color, as a closure shows them (TIA-598-D, twelve to a tube).
+def strand_map(cable: Cable, use: CableUse, colors: StrandColors) -> tuple[StrandRow, ...]:
+    """All strands of a cable by tube and color, as a closure shows them (TIA-598-D).
 
     Args:
         cable: the cable; its strands are numbered from 1.
         use: how its strands are used.
-        colors: the color order, shape (12,).
+        colors: the codes of colors that the catalog has.
     """
-    size = len(colors)
     rows = []
     for number in range(1, cable.strands + 1):
-        tube, position = divmod(number - 1, size)
         dead = "dead" if number in cable.dead else ""
-        rows.append(
-            StrandRow(
-                number=number,
-                tube=tube + 1,
-                tube_color=colors[tube % size],
-                position=position + 1,
-                color=colors[position],
-                use=use.taken.get(number, dead),
-            )
-        )
+        spot = spot_of(cable, number, colors)
+        rows.append(StrandRow(number=number, **spot._asdict(), use=use.taken.get(number, dead)))
     return tuple(rows)
 
 

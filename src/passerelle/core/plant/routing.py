@@ -1,20 +1,21 @@
 """Ways for a link or a new cable: over free strands first, then free room, then new work; alone or diverse.
 
 Shortest paths are NetworkX's. Every step is an existing cable with free strands, a way in which another cable can
-be pulled, or new work; what each costs stands in the plant's prices.
+be pulled, or new work; what each costs stands in the project's price list.
 """
 
 from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from itertools import chain, pairwise
 from typing import Literal
 
 import networkx as nx
 
+from passerelle.core.catalog.prices import WorkPrices, came_with, work_prices
 from passerelle.core.catalog.records import Space
 from passerelle.core.plant.cautions import GROUND, cautions
 from passerelle.core.plant.outages import Part, Rider, name_of, parts_of
@@ -84,6 +85,7 @@ class Ground:
     shunned: frozenset[Part] = frozenset()
     new_ways: bool = False
     grades: frozenset[str] | None = None
+    prices: WorkPrices = field(default_factory=lambda: work_prices(came_with()))
 
     @cached_property
     def steps(self) -> tuple[RouteStep, ...]:
@@ -159,7 +161,7 @@ def _weights(aim: Aim) -> Callable[[RouteStep], float]:
 
 def _graph(ground: Ground, ends: tuple[str, str], weigh: Callable[[RouteStep], float]) -> nx.Graph:
     graph = nx.Graph()
-    direct = _new_ways(ground.plant, [tuple(sorted(ends))]) if ground.new_ways else ()
+    direct = _new_ways(ground.plant, [tuple(sorted(ends))], ground.prices) if ground.new_ways else ()
     for step in chain(ground.steps, direct):
         if any(part in ground.banned for part in _parts(step, ground.plant, ends)):
             continue
@@ -197,22 +199,22 @@ def _steps(ground: Ground) -> Iterable[RouteStep]:
                 start=used.places[0],
                 end=used.places[-1],
                 length_m=used.length_m,
-                cost=2 * plant.priced.splice_each * ground.strands,
+                cost=2 * ground.prices.splice_each * ground.strands,
                 why=f"{use.free if use else 0} strands of {' or '.join(cable.fiber) or 'unknown glass'} are free",
             )
     for way in plant.ways:
-        step = _along(way, plant)
+        step = _along(way, plant, ground.prices)
         if step:
             yield step
     if ground.new_ways:
-        yield from _new_ways(plant, {tuple(sorted(pair)) for pair in neighbors(plant, NEAREST)})
+        pairs = {tuple(sorted(pair)) for pair in neighbors(plant, NEAREST)}
+        yield from _new_ways(plant, pairs, ground.prices)
 
 
-def _along(way: Way, plant: Plant) -> RouteStep | None:
+def _along(way: Way, plant: Plant, prices: WorkPrices) -> RouteStep | None:
     """A cable pulled through a way, or a new duct beside a full one; rented and dead ways take none."""
     if way.kind == "rented" or way.state == "dead":
         return None
-    prices = plant.priced
     inside = [c.diameter_mm for c in plant.cables_in[way.id] if c.diameter_mm and c.state != "dead"]
     full = bool(way.bore_mm) and not duct_fill([*inside, USUAL_DIAMETER_MM], way.bore_mm or 1.0).kept
     length_m = way.length_m + abs(way.rise_m)
@@ -230,7 +232,11 @@ def _along(way: Way, plant: Plant) -> RouteStep | None:
     elif way.state == "planned":
         why = "it is planned and must be built"
     elif not way.bore_mm:
-        why = "nothing limits how many cables it takes" if way.kind != "duct" else "its bore is not known"
+        why = (
+            "nothing limits how many cables it takes"
+            if way.kind not in ("duct", "conduit")
+            else "its bore is not known"
+        )
     return RouteStep(
         kind=kind,
         cable="",
@@ -244,9 +250,8 @@ def _along(way: Way, plant: Plant) -> RouteStep | None:
     )
 
 
-def _new_ways(plant: Plant, pairs: Iterable[tuple[str, ...]]) -> Iterable[RouteStep]:
+def _new_ways(plant: Plant, pairs: Iterable[tuple[str, ...]], prices: WorkPrices) -> Iterable[RouteStep]:
     """New trenches between places with positions."""
-    prices = plant.priced
     for one, other in sorted(pairs):
         straight = distance_m(plant.place_of[one], plant.place_of[other])
         if straight is None or straight == 0:
@@ -336,7 +341,7 @@ def built(plant: Plant, chosen: Route, name: str, strands: int, grade: str) -> P
     def lay() -> None:
         if stretch_ways:
             taken = {cable.id for cable in cables}
-            own = _free_id(name, taken)
+            own = free_id(name, taken)
             fiber = (grade,) if grade else ()
             row = Cable(id=own, name=own, ways=tuple(stretch_ways), fiber=fiber, strands=strands, state="planned")
             cables.append(row)
@@ -348,7 +353,7 @@ def built(plant: Plant, chosen: Route, name: str, strands: int, grade: str) -> P
         elif step.ways:  # a new duct lies in the ground of the full one: one cut takes both, so it is the same way
             stretch_ways.extend(step.ways)
         else:
-            own = _free_id(step.name, {way.id for way in ways})
+            own = free_id(step.name, {way.id for way in ways})
             values = {"kind": "trench", "length_m": step.length_m, "start": step.start, "end": step.end}
             ways.append(Way.model_validate({**values, "id": own, "name": own, "state": "planned"}))
             stretch_ways.append(own)
@@ -356,6 +361,7 @@ def built(plant: Plant, chosen: Route, name: str, strands: int, grade: str) -> P
     return plant.changed(ways=tuple(ways), cables=tuple(cables))
 
 
-def _free_id(wish: str, taken: set[str]) -> str:
+def free_id(wish: str, taken: set[str]) -> str:
+    """An id of the plan that nobody has: the wish with what an id may hold, and a number where that is taken."""
     base = re.sub(r"[^A-Za-z0-9 ._-]", "", wish)[:34].strip() or "new"
     return next(own for n in range(1, 10_000) if (own := base if n == 1 else f"{base} {n}") not in taken)

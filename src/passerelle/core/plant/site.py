@@ -7,16 +7,17 @@ from typing import Annotated, Literal
 
 from pydantic import Field, ValidationError, model_validator
 
-from passerelle.core.catalog.plant_figures import Prices, plant_figures
 from passerelle.core.catalog.records import Jacket
 from passerelle.core.catalog.shelves import Catalog, CatalogError
 from passerelle.core.link.elements import FiberCandidates, Label, LengthM, Temperature
 from passerelle.core.sources import Frozen
 
 PlaceKind = Literal["site", "building", "floor", "room", "cabinet", "pole", "pit"]
-WayKind = Literal["tray", "riser", "duct", "trench", "aerial", "wall", "rented"]
+WayKind = Literal["tray", "riser", "conduit", "duct", "trench", "aerial", "wall", "rented"]
+HeadEnd = Literal["unknown", "near", "far", "both"]
 State = Literal["existing", "planned", "pulled", "tested", "dead"]
 Surroundings = Literal["unknown", "office", "plant room", "cold store", "outdoors", "underground", "wet"]
+PowerClassName = Literal["class 1", "class 2", "class 3", "class 4", "class 5", "class 6", "class 7", "class 8"]
 CableEnd = Literal["unknown", "panel", "pigtails", "splice tray", "coiled, dark"]
 Millimetres = Annotated[float, Field(gt=0, le=10_000, allow_inf_nan=False)]
 Newtons = Annotated[float, Field(gt=0, le=100_000, allow_inf_nan=False)]
@@ -25,6 +26,7 @@ Watts = Annotated[float, Field(ge=0, le=100_000, allow_inf_nan=False)]
 Id = Annotated[str, Field(min_length=1, max_length=40, pattern=r"^[A-Za-z0-9][A-Za-z0-9 ._-]*$")]
 Name = Annotated[str, Field(min_length=1, max_length=120)]
 MAX_STRANDS = 6912
+FACTORY_MADE = "trunk, pre-terminated"
 SHELVES = ("places", "ways", "cables", "taps", "devices", "orders")
 
 
@@ -62,6 +64,8 @@ class Place(Frozen):
 class Way(Frozen):
     """A stretch between two places that cables lie in. Lengths in m, ``bore_mm`` the inner diameter of a duct.
 
+    A ``conduit`` is a pipe inside a building, a ``duct`` one between buildings.
+
     ``bends_deg`` are the bends in their order from ``start`` to ``end``, in degrees, each of ``bend_radius_m``;
     ``pull_points_m`` the distances in m from ``start`` at which the cable can be taken out and pulled again.
     """
@@ -92,6 +96,9 @@ class Cable(Frozen):
 
     ``fiber`` are the grades that its strands may be; ``dead`` the numbers of strands that cannot be used, and
     ``dead_why`` the reason. Rated tensions in N and bend radii in mm are those under load and at rest.
+    A factory-made cable is pulled with its plugs in a head of ``head_mm`` diameter and ``head_length_mm`` length,
+    at the ends of ``head_at``; ``sold_length_m`` is the length that it was bought at.
+    Its strands lie ``per_tube`` to a tube (or ribbon, or unit) and follow its own ``color_code``.
     """
 
     id: Id
@@ -116,7 +123,19 @@ class Cable(Frozen):
     far_end: CableEnd = "unknown"
     slack_m: LengthM = 0.0
     metal: bool = False
+    color_code: Label = "TIA-598"
+    per_tube: Annotated[int, Field(ge=1, le=432)] = 12
+    grouped_in: Literal["tubes", "ribbons", "units"] = "tubes"
+    head_mm: Millimetres | None = None
+    head_length_mm: Millimetres | None = None
+    head_at: HeadEnd = "unknown"
+    sold_length_m: LengthM | None = None
     state: State = "existing"
+
+    @property
+    def factory_made(self) -> bool:
+        """Whether its plugs come from the factory and are pulled with it."""
+        return self.construction == FACTORY_MADE or self.head_mm is not None or self.head_at != "unknown"
 
 
 class Tap(Frozen):
@@ -136,6 +155,8 @@ class Device(Frozen):
     """What hangs at a place: how many, the rate in Mb/s that each wants, and the power in W that each draws.
 
     ``fed_from`` is the place of the switch that feeds it over its pairs, empty for power of its own.
+    ``typical_w`` and ``peak_w`` are W at the device; ``power_class`` is the class at the switch, empty where only
+    the watts are known. ``extended_power``: its datasheet lets a class 8 device draw more over a short run.
     """
 
     id: Id
@@ -146,6 +167,8 @@ class Device(Frozen):
     typical_w: Watts = 0.0
     peak_w: Watts = 0.0
     fed_from: str = ""
+    power_class: PowerClassName | Literal[""] = ""
+    extended_power: bool = False
 
 
 class OrderLine(Frozen):
@@ -158,7 +181,10 @@ class OrderLine(Frozen):
 
 
 class Plant(Frozen):
-    """All places, ways, cables, taps, devices and order lines of a project; every name in it exists."""
+    """All places, ways, cables, taps, devices and order lines of a project; every name in it exists.
+
+    ``prices`` is read from older projects only: they stand in the one price list of the project.
+    """
 
     places: Annotated[tuple[Place, ...], Field(max_length=5000)] = ()
     ways: Annotated[tuple[Way, ...], Field(max_length=20_000)] = ()
@@ -166,7 +192,7 @@ class Plant(Frozen):
     taps: Annotated[tuple[Tap, ...], Field(max_length=20_000)] = ()
     devices: Annotated[tuple[Device, ...], Field(max_length=20_000)] = ()
     orders: Annotated[tuple[OrderLine, ...], Field(max_length=5000)] = ()
-    prices: Prices | None = None
+    prices: dict[str, Annotated[float, Field(ge=0, le=1e7, allow_inf_nan=False)]] | None = None
 
     @model_validator(mode="after")
     def _whole(self) -> Plant:
@@ -191,6 +217,30 @@ class Plant(Frozen):
     def place_called(self) -> dict[str, Place]:
         """Places by name, and by id where no place has that name."""
         return {**self.place_of, **{place.name: place for place in self.places}}
+
+    def building_of(self, place_id: str) -> str:
+        """The id of the building that a place stands in, or of the outermost place below the site where none is.
+
+        What stands on its own in a site (a pole, a pit, a cabinet outdoors) is a building of its own.
+        """
+        at, outermost = place_id, place_id
+        while at and self.place_of[at].kind != "site":
+            outermost = at
+            if self.place_of[at].kind == "building":
+                return at
+            at = self.place_of[at].within
+        return outermost
+
+    def indoors(self, way: Way) -> bool:
+        """Whether a way stays in one building: a tray, riser, wall or conduit, or a duct between two of its rooms.
+
+        Pull points indoors may be at most 180° apart (TIA-569).
+        """
+        if way.kind in ("tray", "riser", "wall", "conduit"):
+            return True
+        ends = (way.start, way.end)
+        inside = all(self.place_of[end].kind in ("building", "floor", "room") for end in ends)
+        return way.kind == "duct" and inside and self.building_of(way.start) == self.building_of(way.end)
 
     @cached_property
     def way_of(self) -> dict[str, Way]:
@@ -237,11 +287,6 @@ class Plant(Frozen):
             causes = (item.get("ctx", {}).get("error") for item in error.errors(include_url=False))
             cause = next((c for c in causes if isinstance(c, PlantError)), None)
             raise cause or error from error
-
-    @property
-    def priced(self) -> Prices:
-        """The project's prices, or the made-up ones of the catalog."""
-        return self.prices or plant_figures().prices
 
 
 def _check_places(plant: Plant) -> None:
@@ -411,5 +456,6 @@ def check_plant_names(plant: Plant, catalog: Catalog) -> None:
                 catalog.fiber(grade)
             if cable.construction:
                 catalog.construction(cable.construction)
+            catalog.marks.strands.code(cable.color_code)
         except CatalogError as error:
             raise PlantError(f"cables[{cable.id}]", f"{cable.name}: {error}") from error

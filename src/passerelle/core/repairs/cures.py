@@ -66,6 +66,7 @@ _CURES: dict[str, Cure] = {
     "reach.exceeded": medium_cures,
     "launch.offset_missing": _launch_or_medium,
     "launch.omitted": launch_cures,
+    "launch.not_said": launch_cures,
     "launch.flipped": launch_cures,
     "launch.not_wanted": launch_cures,
     "mating.strands": strand_cures,

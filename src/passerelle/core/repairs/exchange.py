@@ -123,7 +123,8 @@ def core_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
 
 def launch_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
     """A mode-conditioning cord at each module that lacks one, turned the right way; plain cords elsewhere."""
-    if finding.code == "launch.not_wanted":
+    on_cord = any(isinstance(e, Cord) and e.id in finding.at for e in link.elements)
+    if finding.code == "launch.not_wanted" or (finding.code == "launch.not_said" and on_cord):
         plain = tuple(SetFields(element=i, values={"offset_launch": None}) for i in finding.at)
         yield Fix(label="Exchange it for a plain cord", effort=Effort.CORD, edits=plain)
         return

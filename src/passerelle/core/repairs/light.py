@@ -3,32 +3,42 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import cast
 
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, Fix
 from passerelle.core.link.chain import Link, modules, place_at
-from passerelle.core.link.edits import Insert, Remove, SetFields
-from passerelle.core.link.elements import Attenuator, Cord, Panel
+from passerelle.core.link.edits import Edit, Insert, Remove, SetFields
+from passerelle.core.link.elements import Attenuator, Cord, Panel, Shape
 from passerelle.core.match.joints import Receptacle, face
 from passerelle.core.repairs.effort import Effort
 from passerelle.core.repairs.optics import medium_cures, module_cures
 
 
+def pads(link: Link, catalog: Catalog) -> Iterator[tuple[float, tuple[Edit, ...]]]:
+    """Each usual value of a fixed attenuator in dB, with the edits that put it in front of the far module."""
+    ends = modules(link)
+    if len(ends) != 2:
+        return
+    where = link.index(ends[1].id)
+    opening = face(link, where, "left", catalog)
+    if not isinstance(opening, Receptacle) or where == 0:
+        return
+    after = link.elements[where - 1].id
+    for value_db in catalog.attenuator.steps_db:
+        shape = cast(Shape, opening.shape)
+        pad = Attenuator(value_db=value_db, shape=shape, polish=opening.polish, plug_side="right")
+        yield value_db, (Insert(after=after, piece=pad),)
+
+
 def attenuator_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
     """A fixed attenuator of each usual value in front of a module; the review keeps those that satisfy all."""
-    ends = modules(link)
-    if len(ends) == 2:
-        where = link.index(ends[1].id)
-        opening = face(link, where, "left", catalog)
-        if isinstance(opening, Receptacle):
-            for value_db in catalog.attenuator.steps_db:
-                pad = Attenuator(value_db=value_db, shape=opening.shape, polish=opening.polish, plug_side="right")
-                after = link.elements[where - 1].id
-                yield Fix(
-                    label=f"Put {value_db:g} dB attenuators on both fibers at {place_at(link, ends[1])}",
-                    effort=Effort.ATTENUATOR,
-                    edits=(Insert(after=after, piece=pad),),
-                )
+    for value_db, edits in pads(link, catalog):
+        yield Fix(
+            label=f"Put {value_db:g} dB attenuators on both fibers at {place_at(link, modules(link)[1])}",
+            effort=Effort.ATTENUATOR,
+            edits=edits,
+        )
     yield from module_cures(link, finding, catalog)
 
 

@@ -9,9 +9,9 @@ from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, Fix
 from passerelle.core.link.build import NEW_GRADES
 from passerelle.core.link.bulk import all_glass
-from passerelle.core.link.chain import Link, modules, place_at, ports
+from passerelle.core.link.chain import Link, glass, modules, place_at, ports
 from passerelle.core.link.edits import Edit, SetFields
-from passerelle.core.link.elements import Module
+from passerelle.core.link.elements import Cord, Module
 from passerelle.core.repairs.effort import Effort
 
 
@@ -54,9 +54,14 @@ def medium_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix
     for application in _candidates(link, ends, catalog, keep_current=True):
         for grade in _one_grade_a_reach(application):
             edits = (*_set_application(ends, application.name), *all_glass(link, grade, catalog))
+            cords = [piece for piece in glass(link) if isinstance(piece, Cord)]
+            pulled = len(cords) < len(glass(link))
+            what = (
+                "Pull it again in" if pulled else f"Exchange {'the cord' if len(cords) == 1 else 'the cords'} for"
+            )
             yield Fix(
-                label=f"Pull it again in {grade}, with {application.name} at both ends",
-                effort=Effort.PULL + application.rate_mbps // 1000,
+                label=f"{what} {grade}, with {application.name} at both ends",
+                effort=(Effort.PULL if pulled else Effort.CORD * len(cords)) + application.rate_mbps // 1000,
                 edits=edits,
             )
 

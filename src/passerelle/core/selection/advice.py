@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from passerelle.core.catalog.shelves import load_catalog
-from passerelle.core.link.elements import Attenuator, Run
+from passerelle.core.link.elements import Attenuator, Cord, Run
 from passerelle.core.match.copper import NATIVE
 from passerelle.core.match.environment import mildest_class
 from passerelle.core.selection.drafts import Draft
 from passerelle.core.selection.several import CONVERTER
 from passerelle.core.selection.wish import PortWish, Question
+from passerelle.core.sources import Frozen
 from passerelle.core.units import format_rate
 
 RADIO = (
@@ -63,6 +64,11 @@ def steps(draft: Draft, question: Question) -> tuple[str, ...]:
             )
         )
     link = draft.links[0]
+    if any(isinstance(e, Cord) and e.offset_launch for e in link.elements):
+        found.append(
+            "Order two offset-launch (mode-conditioning) cords, one at each end, with the single-mode leg on the "
+            "transmitter: the clause asks for them at any length."
+        )
     pads = [e for e in link.elements if isinstance(e, Attenuator)]
     if pads:
         found.append(
@@ -105,8 +111,32 @@ def _at_port(
     return found
 
 
-def fallbacks(question: Question, *, answered: bool) -> tuple[str, ...]:
-    """What could stand in when the link is down, or where nothing answers, and what it does not replace."""
-    if not question.outage_matters and answered:
-        return ()
-    return (*((DIVERSE,) if question.outage_matters else ()), RADIO, SECOND_CARRIER)
+class Asked(Frozen):
+    """An input that is missed: its field in the question, such as ``near.make``, and what to say there."""
+
+    field: str
+    words: str
+
+
+def asks(question: Question) -> tuple[Asked, ...]:
+    """What has to be said before an answer can be judged, where it is missed."""
+    found = []
+    for side, wish, place in (
+        ("near", question.near, question.from_place),
+        ("far", question.far, question.to_place),
+    ):
+        insists = wish.coding_policy == "own only" or (
+            wish.coding_policy == "own above a rate" and question.rate_mbps > wish.own_above_mbps
+        )
+        if insists and not wish.make:
+            words = f"The port at {place} takes modules of its own make only: say which make, to order them so."
+            found.append(Asked(field=f"{side}.make", words=words))
+    return tuple(found)
+
+
+def fallbacks(question: Question) -> tuple[str, ...]:
+    """What could stand in when the link is down, where an outage matters, and what it does not replace.
+
+    Nothing is advised for want of an answer: what is missed or absent then is told instead.
+    """
+    return (DIVERSE, RADIO, SECOND_CARRIER) if question.outage_matters else ()

@@ -12,8 +12,8 @@ from passerelle.core.link.chain import Link, with_ids
 from passerelle.core.link.elements import Assembly, Element, Jack, Outlet, Twisted
 from passerelle.core.match.copper import NATIVE
 from passerelle.core.match.environment import mildest_class
-from passerelle.core.match.spaces import jacket_for
-from passerelle.core.selection.drafts import Draft, coding_for, link_name, notes_of, port_at
+from passerelle.core.match.spaces import jacket_for, one_room
+from passerelle.core.selection.drafts import Draft, coding_for, is_estimate, link_name, notes_of, port_at
 from passerelle.core.selection.wish import PortWish, Question
 
 CORD_M, CORD_ONLY_M = 2.0, 10.0
@@ -32,6 +32,8 @@ def _assemblies(question: Question, catalog: Catalog) -> Iterator[Draft]:
     for row in copper_figures().assembly:
         if row.rate_mbps != question.rate_mbps:
             continue
+        if row.made == "active optical" and "between buildings" in question.spaces:
+            continue  # it is a bare cord
         pairs = [(row.form, row.leg_form or row.form)]
         if row.leg_form:
             pairs.append((row.leg_form, row.form))
@@ -135,9 +137,16 @@ def _channel(
     catalog: Catalog,
 ) -> Link:
     jacket = jacket_for(question.spaces)
-    line = Twisted(length_m=question.length_m, category=category, spaces=question.spaces, jacket=jacket)
+    line = Twisted(
+        length_m=question.length_m,
+        length_estimated=is_estimate(question),
+        category=category,
+        spaces=question.spaces,
+        jacket=jacket,
+    )
     cord = Twisted(length_m=CORD_M, category=category)
-    short = question.length_m is not None and question.length_m <= CORD_ONLY_M and not question.category
+    short = question.longest_m is not None and question.longest_m <= CORD_ONLY_M and not question.category
+    short = short and one_room(question.spaces)
     if short:
         middle: list[Element] = [line]
     else:

@@ -70,6 +70,11 @@ def notes_of(question: Question) -> str:
     return f"Length estimated, ± {off:g} %: measure it before anything is ordered." if off else ""
 
 
+def is_estimate(question: Question) -> bool:
+    """Whether the length that is asked for was estimated."""
+    return question.length_m is not None and question.tolerance_percent > 0
+
+
 def stretched(link: Link, factor: float) -> Link:
     """The chain with its longest piece longer or shorter by a factor; an assembly is as long as it was bought."""
     pieces = [p for p in (*glass(link), *copper(link)) if p.kind != "assembly"]

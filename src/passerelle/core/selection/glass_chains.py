@@ -6,18 +6,21 @@ from collections.abc import Iterator
 from dataclasses import replace
 from functools import lru_cache
 
+from passerelle.core.budget.carries import carries
 from passerelle.core.catalog.records import Application, Space
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.house import HouseRules
-from passerelle.core.link.build import NEW_GRADES, LinkEnd, build_link, cage_for
+from passerelle.core.link.build import NEW_GRADES, LinkEnd, build_link, cage_for, form_for
 from passerelle.core.link.chain import Link, glass
 from passerelle.core.link.elements import Cord, Element, Module, Port, Run
 from passerelle.core.match.environment import mildest_class
-from passerelle.core.match.spaces import construction_for
-from passerelle.core.selection.drafts import Draft, coding_for, link_name, notes_of, port_at
+from passerelle.core.match.spaces import construction_for, one_room
+from passerelle.core.selection.drafts import Draft, coding_for, is_estimate, link_name, notes_of, port_at
 from passerelle.core.selection.wish import PortWish, Question
 
 CORD_ONLY_M = 20.0
+GRID_SHOWN_NM = 1550
+CLEARER, CLEARER_NM, CLEARER_FROM_M = "OS2 (G.652.D)", (1530, 1565), 10_000.0
 
 
 def glass_drafts(question: Question, catalog: Catalog, house: HouseRules) -> Iterator[Draft]:
@@ -48,16 +51,16 @@ def _drafts(question: Question, catalog: Catalog, house: HouseRules) -> Iterator
             fiber=fiber,
             medium=application.family,
             links=(_chain(question, application, fiber, catalog, house),),
-            reach_m=reach_on(application, fiber),
+            reach_m=reach_on(application, fiber, catalog),
             speed_mbps=application.rate_mbps,
             one_flow_mbps=application.rate_mbps,
         )
 
 
-def reach_on(application: Application, fiber: tuple[str, ...]) -> float:
-    """The shortest reach in m among the grades that the glass may be; 0 where the clause has none of them."""
-    rows = [application.row(grade) for grade in fiber]
-    return min((row.reach_m for row in rows if row), default=0.0)
+def reach_on(application: Application, fiber: tuple[str, ...], catalog: Catalog) -> float:
+    """How far in m the application goes on the poorest grade that the glass may be; 0 where it has no row."""
+    found = [carries(application, grade, catalog) for grade in fiber]
+    return min((carried.reach_m for carried in found if carried), default=0.0)
 
 
 def _pairs(question: Question, catalog: Catalog) -> Iterator[tuple[Application, tuple[str, ...]]]:
@@ -68,7 +71,9 @@ def _pairs(question: Question, catalog: Catalog) -> Iterator[tuple[Application, 
             continue
         if question.application not in ("", application.name) or application.family not in question.media:
             continue
-        if not all(_form_for(application, cage, catalog) for cage in cages):
+        if application.grid and not question.application and application.wavelength_nm != GRID_SHOWN_NM:
+            continue  # the colors of a grid are alike: one stands for all
+        if not all(form_for(application, cage, catalog) for cage in cages):
             continue
         if question.fiber:
             yield application, question.fiber
@@ -76,12 +81,22 @@ def _pairs(question: Question, catalog: Catalog) -> Iterator[tuple[Application, 
             grades = (question.grade,) if question.grade else NEW_GRADES
             rows = (row for row in application.reaches if row.fiber in grades and row.launch == "any")
             yield from ((application, (row.fiber,)) for row in rows)
+            if not question.grade and _clearer_glass_helps(application, question):
+                yield application, (CLEARER,)
 
 
-def _form_for(application: Application, cage: str, catalog: Catalog) -> str:
-    """The module form of the application that a cage takes; empty where none does."""
-    takes = catalog.cage(cage).accepts if cage else application.forms
-    return next((form for form in application.forms if form in takes), "")
+def _clearer_glass_helps(application: Application, question: Question) -> bool:
+    """Whether new cable of G.652.D is another answer: on long ways at 1530 to 1565 nm it loses less than OS2."""
+    row = application.row(CLEARER)
+    there = all(CLEARER_NM[0] <= nm <= CLEARER_NM[1] for nm in application.wavelengths_nm)
+    long = question.longest_m is not None and question.longest_m > CLEARER_FROM_M
+    return row is not None and there and long
+
+
+def is_one_cord(question: Question) -> bool:
+    """Whether a bare cord from port to port is an answer: a few metres in one room or rack, nothing there yet."""
+    short = question.longest_m is not None and question.longest_m <= CORD_ONLY_M
+    return short and not question.fiber and one_room(question.spaces)
 
 
 def _chain(
@@ -92,7 +107,7 @@ def _chain(
         fiber,
         question.near,
         question.far,
-        question.length_m is not None and question.length_m <= CORD_ONLY_M and not question.fiber,
+        is_one_cord(question),
         house.joint_school == "spliced",
         question.spaces if not question.fiber else (),
         catalog,
@@ -101,7 +116,9 @@ def _chain(
     elements: list[Element] = []
     for position, element in enumerate(plain.elements):
         if element is longest:
-            element = element.model_copy(update={"length_m": question.length_m})
+            element = element.model_copy(
+                update={"length_m": question.length_m, "length_estimated": is_estimate(question)}
+            )
         elif isinstance(element, Port):
             place = question.to_place if position else question.from_place
             element = element.model_copy(update={"place": place})
@@ -149,7 +166,7 @@ def _template(
         if isinstance(element, Port):
             element = port_at(wish, "", cage, rate, catalog).model_copy(update={"id": element.id})
         elif isinstance(element, Module):
-            form = _form_for(application, cage, catalog)
+            form = form_for(application, cage, catalog)
             element = element.model_copy(
                 update={
                     "form": "" if form == application.forms[0] else form,
@@ -161,7 +178,9 @@ def _template(
             element = element.model_copy(
                 update={"spaces": spaces, "construction": construction_for(spaces, catalog)}
             )
-        elif isinstance(element, Cord) and not cord_only:
+        elif isinstance(element, Cord) and cord_only:
+            element = element.model_copy(update={"spaces": spaces})
+        elif isinstance(element, Cord):
             leg = {2: "left", last - 2: "right"}.get(position) if offset else None
             element = element.model_copy(update={"offset_launch": leg, "matches_run": len(fiber) > 1})
         elements.append(element)

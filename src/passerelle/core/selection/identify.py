@@ -12,6 +12,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from passerelle.core.budget.carries import LimitedBy, carries
 from passerelle.core.catalog.records import Application
 from passerelle.core.catalog.shelves import Catalog, Marks
 from passerelle.core.link.elements import Label
@@ -19,7 +20,7 @@ from passerelle.core.sources import Frozen, Source
 
 Look = Literal["jacket", "connector", "boot", "shape", "polish"]
 Face = Literal["flat", "angled"]
-LIKELY_SHARE = 0.02
+LIKELY_OF_BEST = 0.15
 
 
 class Evidence(Frozen):
@@ -40,7 +41,7 @@ class Evidence(Frozen):
 
 
 class Candidate(Frozen):
-    """A grade that remains, with its share of the weight; below 2 % it is not counted as likely."""
+    """A grade that remains, with its share of the weight; likely where that is at least 15 % of the best one's."""
 
     grade: str
     share: float
@@ -48,23 +49,28 @@ class Candidate(Frozen):
 
 
 class Carries(Frozen):
-    """What the glass carries whichever likely candidate it is: the worst reach in m, and the grade that sets it."""
+    """What the glass carries whichever likely candidate it is: the worst reach in m, and the grade that sets it.
+
+    ``limited_by`` says whether the clause's table or the loss of the glass itself ends it.
+    """
 
     application: str
     rate_mbps: int
     reach_m: float
+    limited_by: LimitedBy
     worst_grade: str
     offset_launch: bool
     source: Source
 
 
 class Farthest(Frozen):
-    """The application of a rate that goes farthest on one grade, and how far in m."""
+    """The application of a rate that goes farthest on one grade, how far in m, and what ends it there."""
 
     grade: str
     rate_mbps: int
     application: str
     reach_m: float
+    limited_by: LimitedBy
 
 
 class Identified(Frozen):
@@ -93,7 +99,7 @@ def identify(evidence: Evidence, catalog: Catalog) -> Identified:
     total = sum(weights.values())
     shares = {grade: weight / total for grade, weight in weights.items()}
     ranked = sorted(shares.items(), key=lambda pair: -pair[1])
-    likely = [grade for grade, share in ranked if share >= LIKELY_SHARE]
+    likely = [grade for grade, share in ranked if share >= LIKELY_OF_BEST * ranked[0][1]]
     return Identified(
         candidates=tuple(
             Candidate(grade=grade, share=round(share, 4), likely=grade in likely) for grade, share in ranked
@@ -159,6 +165,30 @@ def _fits_print(text: str, marks: Marks) -> set[str]:
     }
 
 
+def grades_called(text: str, catalog: Catalog) -> tuple[str, ...]:
+    """The grades that a person means: by name whatever the case, by a print such as ``50/125`` or ``SMF``.
+
+    Raises:
+        CatalogError: nothing of it is a name or a print of glass.
+    """
+    by_name = {name.lower(): name for name in catalog.fibers}
+    found: list[str] = []
+    for part in (one.strip() for one in re.split(r"\s+or\s+|;", text) if one.strip()):
+        printed = _fits_print(part, catalog.marks)
+        if part.lower() in by_name:
+            found.append(by_name[part.lower()])
+        elif printed and all(_known_print(word, catalog.marks) for word in part.split()):
+            found += [grade for grade in catalog.fibers if grade in printed]
+        else:
+            catalog.fiber(part)
+    return tuple(dict.fromkeys(found))
+
+
+def _known_print(word: str, marks: Marks) -> bool:
+    """Whether a word is a print of its own, and no part of one: ``M`` alone says nothing."""
+    return any(_plain(word) == _plain(form) for forms in marks.print.values() for form in forms)
+
+
 def _contradictions(evidence: Evidence, left: list[str], printed: bool, catalog: Catalog) -> list[str]:
     found = []
     seen = _seen(evidence)
@@ -166,8 +196,10 @@ def _contradictions(evidence: Evidence, left: list[str], printed: bool, catalog:
         found.append(f"No grade has all of the print '{evidence.print_read}': nothing was excluded by it.")
     odd = {"jacket": "jacket", "connector": "plugs", "boot": "boots", "shape": "plugs", "polish": "ferrules"}
     for look, value in seen.items():
-        if all(_shows(look, grade, value, catalog) < 1 for grade in left):
+        if printed and all(_shows(look, grade, value, catalog) < 1 for grade in left):
             found.append(f"{value} {odd[look]} do not go with the print: what is printed outranks the color.")
+        elif all(_shows(look, grade, value, catalog) < 1 for grade in left):
+            found.append(f"No grade's scheme has {value} {odd[look]}: they tell nothing here.")
     if "jacket" in seen and "connector" in seen:
         by_jacket = {g for g in left if _shows("jacket", g, seen["jacket"], catalog) == 1}
         by_plugs = {g for g in left if _shows("connector", g, seen["connector"], catalog) == 1}
@@ -228,7 +260,9 @@ def _doubt_after(look: Look, values: list[str], shares: dict[str, float], catalo
 
 def _carries(grades: list[str], catalog: Catalog) -> tuple[Carries, ...]:
     """What every candidate carries, the fastest first; an application that one of them lacks is not listed."""
-    found = [line for application in catalog.applications.values() if (line := _worst(application, grades))]
+    found = [
+        line for application in catalog.applications.values() if (line := _worst(application, grades, catalog))
+    ]
     return tuple(sorted(found, key=lambda line: (-line.rate_mbps, -line.reach_m)))
 
 
@@ -236,23 +270,30 @@ def _farthest(grade: str, catalog: Catalog) -> list[Farthest]:
     """For each rate the application that goes farthest on a grade."""
     best: dict[int, Farthest] = {}
     for application in catalog.applications.values():
-        row, rate = application.row(grade), application.rate_mbps
-        if row is not None and (rate not in best or row.reach_m > best[rate].reach_m):
-            best[rate] = Farthest(grade=grade, rate_mbps=rate, application=application.name, reach_m=row.reach_m)
+        carried, rate = carries(application, grade, catalog), application.rate_mbps
+        if carried is not None and (rate not in best or carried.reach_m > best[rate].reach_m):
+            best[rate] = Farthest(
+                grade=grade,
+                rate_mbps=rate,
+                application=application.name,
+                reach_m=carried.reach_m,
+                limited_by=carried.limited_by,
+            )
     return [best[rate] for rate in sorted(best)]
 
 
-def _worst(application: Application, grades: list[str]) -> Carries | None:
-    rows = [application.row(grade) for grade in grades]
-    known = [row for row in rows if row is not None]
-    if not known or len(known) < len(rows):
+def _worst(application: Application, grades: list[str], catalog: Catalog) -> Carries | None:
+    found = [carries(application, grade, catalog) for grade in grades]
+    known = [carried for carried in found if carried is not None]
+    if not known or len(known) < len(found):
         return None
-    worst = min(known, key=lambda row: row.reach_m)
+    worst = min(known, key=lambda carried: carried.reach_m)
     return Carries(
         application=application.name,
         rate_mbps=application.rate_mbps,
         reach_m=worst.reach_m,
-        worst_grade=worst.fiber,
-        offset_launch=any(row.launch != "any" for row in known),
+        limited_by=worst.limited_by,
+        worst_grade=worst.row.fiber,
+        offset_launch=any(carried.row.launch != "any" for carried in known),
         source=worst.source,
     )

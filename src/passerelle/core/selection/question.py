@@ -18,13 +18,14 @@ from passerelle.core.link.chain import Link, modules
 from passerelle.core.link.edits import Insert, apply_edits
 from passerelle.core.link.elements import Attenuator
 from passerelle.core.match.joints import Receptacle, face
-from passerelle.core.review import Review, review
-from passerelle.core.selection.advice import bottleneck, fallbacks, steps
+from passerelle.core.review import BRIGHT_CODES, Review, nearest_pad, review
+from passerelle.core.selection.advice import Asked, asks, bottleneck, fallbacks, steps
 from passerelle.core.selection.copper_chains import copper_drafts
 from passerelle.core.selection.cost import Cost, cost_of
 from passerelle.core.selection.drafts import Draft, Kind, stretched
 from passerelle.core.selection.glass_chains import glass_drafts
 from passerelle.core.selection.ranking import Judged, ranked, why
+from passerelle.core.selection.relief import Help, helps
 from passerelle.core.selection.several import aggregated, converted, members
 from passerelle.core.selection.wish import Medium, Question
 from passerelle.core.sources import Frozen
@@ -86,12 +87,20 @@ class Option(Frozen):
 
 
 class Answer(Frozen):
-    """The options, best first, why the first is first, what was ruled out, and what to fall back on."""
+    """The options, best first, why the first is first, what was ruled out, and what to fall back on.
+
+    ``asks`` names the inputs that are missed, each with where it belongs: an answer without one reads unknown.
+    ``helps`` is what would answer where nothing does; ``later_note`` what carries the later speed, or that nothing
+    does, on the medium of the first answer.
+    """
 
     options: tuple[Option, ...]
     why: str
     ruled_out: tuple[RuledOut, ...]
     fallbacks: tuple[str, ...] = ()
+    asks: tuple[Asked, ...] = ()
+    helps: tuple[Help, ...] = ()
+    later_note: str = ""
 
 
 def answer(question: Question, catalog: Catalog, house: HouseRules) -> Answer:
@@ -109,7 +118,7 @@ def answer(question: Question, catalog: Catalog, house: HouseRules) -> Answer:
     later = _later(question, catalog, house) if fit else {}
     fit = ranked(
         [
-            replace(one, later=later.get((*one.draft.fiber, "new" if one.draft.new_cable else ""), ""))
+            replace(one, later=carrier.draft.application if (carrier := later.get(_medium_key(one))) else "")
             for one in fit
         ],
         question,
@@ -130,30 +139,68 @@ def answer(question: Question, catalog: Catalog, house: HouseRules) -> Answer:
             for one in tried
             if one.draft.key not in kept
         ),
-        fallbacks=fallbacks(question, answered=bool(fit)),
+        fallbacks=fallbacks(question),
+        asks=asks(question),
+        helps=() if fit else _helps(tried, question, catalog, house),
+        later_note=_later_note(fit, later, question),
     )
 
 
+def _helps(tried: list[Judged], question: Question, catalog: Catalog, house: HouseRules) -> tuple[Help, ...]:
+    def first_answer(other: Question) -> str | None:
+        judged = [
+            one for one in _tried(other, catalog, house) if _answers(one, other) and not _too_dear(one, other)
+        ]
+        best = ranked(judged, other, house)
+        return best[0].draft.key if best else None
+
+    if question.pick:
+        return ()
+    return helps(question, max((one.draft.reach_m for one in tried), default=0.0), first_answer)
+
+
+def _later_note(fit: list[Judged], later: dict[tuple[str, ...], Judged], question: Question) -> str:
+    """What carries the later speed on the medium of the first answer, or that nothing does."""
+    if question.later_mbps is None or not fit:
+        return ""
+    first, rate = fit[0], format_rate(question.later_mbps)
+    medium = " or ".join(first.draft.fiber)
+    strands = " on this one strand" if first.strands == 1 else ""
+    found = later.get(_medium_key(first))
+    if found is None:
+        return f"Nothing in the catalog carries {rate} later{strands or f' on {medium}'} over this way."
+    return f"Later {found.draft.application} carries {rate}{strands} on {medium}: {found.figures.verdict_text}."
+
+
 def best_links(question: Question, catalog: Catalog, house: HouseRules) -> tuple[Link, ...]:
-    """The links of the first option, or of the picked one.
+    """The links of the first option, or of the picked one; raises NoAnswerError where nothing answers."""
+    return best_option(question, catalog, house).all_links
+
+
+def best_option(question: Question, catalog: Catalog, house: HouseRules) -> Option:
+    """The first option, or the picked one.
 
     Raises:
         NoAnswerError: nothing answers.
     """
     found = answer(question, catalog, house)
     if found.options:
-        return found.options[0].all_links
+        return found.options[0]
     if question.pick:
         raise NoAnswerError(f"'{question.pick}' is not among the answers any more: choose one of them again")
+    help_words = "; ".join(f"{one.words}: {one.answers}" for one in found.helps[:3])
+    way_on = (
+        f". What would answer: {help_words}"
+        if help_words
+        else ". Choose a lower speed, a shorter way or other glass"
+    )
     if not found.ruled_out:
         raise NoAnswerError(
             f"no application in the catalog runs {format_rate(question.rate_mbps)} on {question.strands} strand"
-            f"{'s' if question.strands > 1 else ''} in these cages: choose another speed, cage or strand count"
+            f"{'s' if question.strands > 1 else ''} in these cages{way_on}"
         )
     out = closest(found.ruled_out, question, catalog, house)
-    raise NoAnswerError(
-        f"nothing reaches: {out.key}: {out.reason} Choose a lower speed, a shorter way or other glass"
-    )
+    raise NoAnswerError(f"nothing reaches: {out.key}: {out.reason.rstrip('.')}{way_on}")
 
 
 def closest(ruled_out: Sequence[RuledOut], question: Question, catalog: Catalog, house: HouseRules) -> RuledOut:
@@ -188,7 +235,7 @@ def _tried(question: Question, catalog: Catalog, house: HouseRules) -> list[Judg
         _padded(draft, figures, question, catalog, house)
         for draft, figures in zip(drafts, _figures(drafts, question, catalog, house), strict=True)
     ]
-    listed = prices(house.own_prices)
+    listed = prices(house.own_prices, tuple(shown.application(sheet.name) for sheet in house.own_modules))
     return [
         Judged(
             draft,
@@ -235,7 +282,7 @@ def _padded(
         return draft, figures
     link = draft.links[0]
     far = modules(link)[-1]
-    opening = face(link, link.index(far.id), "left", catalog)
+    opening = face(link, link.index(far.id), "left", house_catalog(catalog, house))
     if not isinstance(opening, Receptacle):
         return draft, figures
     after = link.elements[link.index(far.id) - 1].id
@@ -252,19 +299,21 @@ def _padded(
 
 
 def _answers(tried: Judged, question: Question) -> bool:
-    """Not broken; an unknown verdict answers only while the length is what is not known."""
+    """Not broken; an unknown verdict answers only while an input of the question is what is not known."""
     verdict = tried.figures.verdict
     if verdict.broken:
         return False
-    return verdict is not Verdict.UNKNOWN or (question.length_m is None and tried.draft.reach_m > 0)
+    if verdict is not Verdict.UNKNOWN or (question.length_m is None and tried.draft.reach_m > 0):
+        return True
+    return bool(asks(question)) and tried.figures.stage == "survey"
 
 
 def _too_dear(tried: Judged, question: Question) -> bool:
     return question.price_limit is not None and tried.cost.total > question.price_limit
 
 
-def _later(question: Question, catalog: Catalog, house: HouseRules) -> dict[tuple[str, ...], str]:
-    """For each medium that stays the application that carries the later speed on it, the shortest reach first."""
+def _later(question: Question, catalog: Catalog, house: HouseRules) -> dict[tuple[str, ...], Judged]:
+    """For each medium that stays the answer that carries the later speed on it, the shortest reach first."""
     if question.later_mbps is None:
         return {}
     any_port = {"cage": "", "rates_mbps": (), "free": None}
@@ -282,11 +331,16 @@ def _later(question: Question, catalog: Catalog, house: HouseRules) -> dict[tupl
         }
     )
     fit = ranked([one for one in _tried(wish, catalog, house) if _answers(one, wish)], wish, house)
-    found: dict[tuple[str, ...], str] = {}
+    found: dict[tuple[str, ...], Judged] = {}
     for one in fit:
         if one.draft.medium != "direct attach":
-            found.setdefault((*one.draft.fiber, "new" if one.draft.new_cable else ""), one.draft.application)
+            found.setdefault(_medium_key(one), one)
     return found
+
+
+def _medium_key(one: Judged) -> tuple[str, ...]:
+    """What two answers share that run on the same medium: its glass or category, and whether it is pulled anew."""
+    return (*one.draft.fiber, "new" if one.draft.new_cable else "")
 
 
 def _option(one: Judged, cheapest: float, question: Question) -> Option:
@@ -348,4 +402,6 @@ def _reason(tried: Judged, question: Question, catalog: Catalog, house: HouseRul
                 return finding.what
     found = _review(draft, question, catalog, house)
     too_long = next((f.what for f in found.findings if f.code in ("reach.exceeded", "copper.too_long")), "")
+    if not too_long and found.findings and found.findings[0].code in BRIGHT_CODES:
+        return f"{found.headline} {nearest_pad(link, catalog, house)}"
     return too_long or found.headline

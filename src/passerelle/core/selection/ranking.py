@@ -77,15 +77,17 @@ class Judged:
 def ranked(fit: Sequence[Judged], question: Question, house: HouseRules) -> list[Judged]:
     """The answers in their order: the verdict first, then what the question ranks by, then the house's school.
 
-    By the school, what runs on cable that is there comes before what is pulled anew.
+    By the school, what runs on cable that is there comes before what is pulled anew; and the sum orders where it
+    contradicts the school's own reason.
     """
     scores = _scores(fit, question)
+    dearer = bool(school_is_dearer(fit, question, house))
 
-    def order(one: Judged) -> tuple[float | bool, ...]:
-        wish: dict[RankBy, float] = {
-            "school": 0.0,
+    def order(one: Judged) -> tuple[object, ...]:
+        wish: dict[RankBy, object] = {
+            "school": (*_apart(one), one.cost.total) if dearer else (),
             "cost": one.cost.total,
-            "margin": -_margin(one),
+            "margin": (one.figures.on_estimate, -_margin(one)),  # a margin that is guessed is no wide one
             "later speed": 0.0 if one.later else 1.0,
             "weights": scores.get(one.draft.key, 0.0),
         }
@@ -94,6 +96,39 @@ def ranked(fit: Sequence[Judged], question: Question, house: HouseRules) -> list
         return (first, -one.figures.verdict.rank, wish[question.rank_by], fresh, *by_school(one, house))
 
     return sorted(fit, key=order)
+
+
+def _apart(one: Judged) -> tuple[bool, bool]:
+    """One link of glass before several links and before copper: what a sum over glass leaves in its place."""
+    return (
+        one.draft.kind not in ("one link", "converter"),
+        one.draft.medium not in ("multimode", "single-mode"),
+    )
+
+
+def school_is_dearer(fit: Sequence[Judged], question: Question, house: HouseRules) -> str:
+    """Where the school of cheaper multimode optics would put a dearer answer first: what the priced sums say.
+
+    Empty where the school and the sums agree, or where another school or another wish orders the answers. The
+    cheapest answers of both families are compared, of the best verdict that both have and on cable of one kind.
+    """
+    if question.rank_by != "school" or house.fiber_school != "multimode where it reaches":
+        return ""
+    best: dict[str, Judged] = {}
+    for one in fit:
+        kept = one.figures.verdict is Verdict.PASS and one.draft.kind in ("one link", "converter")
+        fresh = one.draft.new_cable or not _what_is_there(question)
+        if one.draft.medium in ("multimode", "single-mode") and kept and fresh:
+            known = best.get(one.draft.medium)
+            if known is None or one.cost.total < known.cost.total:
+                best[one.draft.medium] = one
+    multi, single = best.get("multimode"), best.get("single-mode")
+    if multi is None or single is None or multi.cost.total <= single.cost.total:
+        return ""
+    return (
+        f"Multimode is the school because its optics are cheaper; here the sum says otherwise: "
+        f"{multi.draft.key} {multi.cost.total:.0f}, {single.draft.key} {single.cost.total:.0f}. Ordered by the sum."
+    )
 
 
 def _what_is_there(question: Question) -> bool:
@@ -166,6 +201,9 @@ def why(fit: Sequence[Judged], question: Question, house: HouseRules) -> str:
         by = "" if question.rank_by == "school" else f"then {_RANKED[question.rank_by]}, "
     there = "what is there, then " if _what_is_there(question) and question.rank_by == "school" else ""
     order = f"ordered by {there}verdict, {by}then {school}, then the {reach_word} reach."
+    dearer = school_is_dearer(fit, question, house)
+    if dearer and (first.draft.new_cable or not _what_is_there(question)):
+        return f"{first.draft.application} first: {reach}. {dearer}"
     passed = _passed_over(fit, house) if question.rank_by == "school" else ""
     return f"{first.draft.application} first: {reach}; {order}{passed}"
 
@@ -192,8 +230,10 @@ def _passed_over(fit: Sequence[Judged], house: HouseRules) -> str:
     if not liked or fit[0].figures.verdict is not Verdict.PASS:
         return ""
     best = min(liked, key=lambda one: (-one.figures.verdict.rank, *by_school(one, house)))
-    margin = format_db(best.figures.margin_db) if best.figures.margin_db is not None else "no margin"
-    return (
-        f" {best.draft.application} on {' or '.join(best.draft.fiber)} also works, with {margin} inside the house "
-        f"margin of {house.margin_db:g} dB."
-    )
+    margin_db = best.figures.margin_db
+    told = f" {best.draft.application} on {' or '.join(best.draft.fiber)} also works"
+    if margin_db is None:
+        return f"{told}, {best.figures.verdict_text}."
+    if margin_db < house.margin_db:
+        return f"{told}, with {format_db(margin_db)} inside the house margin of {house.margin_db:g} dB."
+    return f"{told}, {best.figures.verdict_text} with {format_db(margin_db)}."

@@ -46,15 +46,16 @@ def try_out(link: Link, wish: WhatIf, catalog: Catalog, house: HouseRules) -> Ou
         EditError: the link has no glass, or less length than its other pieces need.
         CatalogError: no such application.
     """
+    shown = house_catalog(catalog, house)
     edits: list[Edit] = []
     if wish.application is not None:
-        edits += edits_for(link, SetApplication(application=wish.application), catalog)
+        edits += edits_for(link, SetApplication(application=wish.application), shown)
     changed = apply_edits(link, tuple(edits))
     if wish.length_m is not None:
         stretch = set_length(changed, wish.length_m)
         edits.append(stretch)
         changed = apply_edits(changed, (stretch,))
-    check_names(changed, catalog)
+    check_names(changed, shown)
     rules = house if wish.profile is None else house.model_copy(update={"profile": wish.profile})
     found = review(changed, catalog, rules, with_fixes=False)
     return Outcome(edits=tuple(edits), link=changed, review=found, passes_to_m=passes_to_m(changed, catalog, rules))

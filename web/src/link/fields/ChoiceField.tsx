@@ -16,7 +16,14 @@ export function ChoiceField({ label, value, options, onChange }: Props) {
   return (
     <Row label={label} htmlFor={id}>
       <NativeSelect.Root size="xs">
-        <NativeSelect.Field id={id} value={value} onChange={(event) => onChange(event.target.value)} bg="bg.panel" borderColor="border.emphasized" fontSize="13px">
+        <NativeSelect.Field
+          id={id}
+          value={value}
+          onChange={(event) => onChange(event.target.value)}
+          bg="bg.panel"
+          borderColor="border.emphasized"
+          fontSize="13px"
+        >
           {options.map((option) => {
             const [key, words] = typeof option === "string" ? [option, option] : option;
             return (

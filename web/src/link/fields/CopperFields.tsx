@@ -2,7 +2,7 @@ import type { Catalog, Element } from "../../shared/api";
 import { rateText } from "../../shared/format";
 import { ChoiceField } from "./ChoiceField";
 import { LengthField } from "./LengthField";
-import { type SetValues, TEMPERATURES } from "./PieceFields";
+import { type SetValues, TEMPERATURES } from "./values";
 import { RatesField } from "./RatesField";
 import { JACKETS } from "../../shared/spaces";
 import { SpacesField } from "./SpacesField";
@@ -22,17 +22,45 @@ export function CopperFields({ piece, catalog, set }: { piece: Copper; catalog?:
         <ChoiceField label="form" value={piece.form} options={["SFP", "SFP+"]} onChange={(form) => set({ form })} />
         <RatesField label="lists" value={piece.rates_mbps} onChange={(rates_mbps) => set({ rates_mbps })} />
         <LengthField label="reach" field="reach_m" value={piece.reach_m} set={set} />
-        <TypedField label="draws, W" value={piece.power_w == null ? "" : String(piece.power_w)} placeholder="as usual" onCommit={(text) => set({ power_w: text.trim() ? text.replace(",", ".") : null })} />
-        <ChoiceField label="temperature" value={piece.temperature_class} options={TEMPERATURES} onChange={(temperature_class) => set({ temperature_class })} />
-        <TypedField label="coding" value={piece.coding} placeholder="make A" onCommit={(coding) => set({ coding })} />
+        <TypedField
+          label="draws, W"
+          value={piece.power_w == null ? "" : String(piece.power_w)}
+          placeholder="as usual"
+          onCommit={(text) => set({ power_w: text.trim() ? text.replace(",", ".") : null })}
+        />
+        <ChoiceField
+          label="temperature"
+          value={piece.temperature_class}
+          options={TEMPERATURES}
+          onChange={(temperature_class) => set({ temperature_class })}
+        />
+        <TypedField
+          label="coding"
+          value={piece.coding}
+          placeholder="make A"
+          onCommit={(coding) => set({ coding })}
+        />
       </>
     );
   if (piece.kind === "twisted")
     return (
       <>
         <LengthField value={piece.length_m} set={set} />
-        <ChoiceField label="category" value={piece.category} options={CATEGORIES} onChange={(category) => set({ category })} />
-        <ChoiceField label="lies" value={piece.fixed ? "fixed" : "cord"} options={[["cord", "a cord"], ["fixed", "fixed, between outlets"]]} onChange={(kind) => set({ fixed: kind === "fixed" })} />
+        <ChoiceField
+          label="category"
+          value={piece.category}
+          options={CATEGORIES}
+          onChange={(category) => set({ category })}
+        />
+        <ChoiceField
+          label="lies"
+          value={piece.fixed ? "fixed" : "cord"}
+          options={[
+            ["cord", "a cord"],
+            ["fixed", "fixed, between outlets"],
+          ]}
+          onChange={(kind) => set({ fixed: kind === "fixed" })}
+        />
         <ChoiceField label="jacket" value={piece.jacket} options={JACKETS} onChange={(jacket) => set({ jacket })} />
         <SpacesField value={piece.spaces} onChange={(spaces) => set({ spaces })} />
       </>
@@ -42,14 +70,49 @@ export function CopperFields({ piece, catalog, set }: { piece: Copper; catalog?:
     <>
       <LengthField value={piece.length_m} set={set} />
       <ChoiceField label="made" value={piece.made} options={MADE} onChange={(made) => set({ made })} />
-      <ChoiceField label="rate of a leg" value={String(piece.rate_mbps)} options={RATES.map((rate) => [String(rate), rateText(rate)] as const)} onChange={(rate) => set({ rate_mbps: Number(rate) })} />
-      <ChoiceField label="legs" value={String(piece.legs)} options={["1", "2", "4"]} onChange={(legs) => set({ legs: Number(legs) })} />
-      <ChoiceField label="left plug" value={piece.left_form} options={forms} onChange={(left_form) => set({ left_form })} />
-      <ChoiceField label="right plug" value={piece.right_form} options={forms} onChange={(right_form) => set({ right_form })} />
+      <ChoiceField
+        label="rate of a leg"
+        value={String(piece.rate_mbps)}
+        options={RATES.map((rate) => [String(rate), rateText(rate)] as const)}
+        onChange={(rate) => set({ rate_mbps: Number(rate) })}
+      />
+      <ChoiceField
+        label="legs"
+        value={String(piece.legs)}
+        options={["1", "2", "4"]}
+        onChange={(legs) => set({ legs: Number(legs) })}
+      />
+      <ChoiceField
+        label="left plug"
+        value={piece.left_form}
+        options={forms}
+        onChange={(left_form) => set({ left_form })}
+      />
+      <ChoiceField
+        label="right plug"
+        value={piece.right_form}
+        options={forms}
+        onChange={(right_form) => set({ right_form })}
+      />
       <LengthField label="guaranteed" field="reach_m" value={piece.reach_m} set={set} />
-      <TypedField label="coded, left" value={piece.left_coding} placeholder="make A" onCommit={(left_coding) => set({ left_coding })} />
-      <TypedField label="coded, right" value={piece.right_coding} placeholder="make B" onCommit={(right_coding) => set({ right_coding })} />
-      <ChoiceField label="temperature" value={piece.temperature_class} options={TEMPERATURES} onChange={(temperature_class) => set({ temperature_class })} />
+      <TypedField
+        label="coded, left"
+        value={piece.left_coding}
+        placeholder="make A"
+        onCommit={(left_coding) => set({ left_coding })}
+      />
+      <TypedField
+        label="coded, right"
+        value={piece.right_coding}
+        placeholder="make B"
+        onCommit={(right_coding) => set({ right_coding })}
+      />
+      <ChoiceField
+        label="temperature"
+        value={piece.temperature_class}
+        options={TEMPERATURES}
+        onChange={(temperature_class) => set({ temperature_class })}
+      />
       <SpacesField value={piece.spaces} onChange={(spaces) => set({ spaces })} />
     </>
   );

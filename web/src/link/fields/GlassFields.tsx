@@ -2,7 +2,8 @@ import type { Catalog, Element } from "../../shared/api";
 import { JACKETS } from "../../shared/spaces";
 import { ChoiceField } from "./ChoiceField";
 import { CandidatesField } from "./CandidatesField";
-import { Crossed, type SetValues } from "./PieceFields";
+import { Crossed } from "./Crossed";
+import type { SetValues } from "./values";
 import { LengthField } from "./LengthField";
 import { PlugField } from "./PlugField";
 import { SpacesField } from "./SpacesField";
@@ -15,19 +16,36 @@ export function GlassFields({ piece, catalog, set }: { piece: Glass; catalog?: C
     <>
       <LengthField value={piece.length_m} set={set} />
       <CandidatesField value={piece.fiber ?? []} catalog={catalog} onChange={(fiber) => set({ fiber })} />
-      <PlugField label="left end" value={piece.left} bareAllowed={piece.kind !== "cord"} onChange={(left) => set({ left })} />
-      <PlugField label="right end" value={piece.right} bareAllowed={piece.kind !== "cord"} onChange={(right) => set({ right })} />
+      <PlugField
+        label="left end"
+        value={piece.left}
+        bareAllowed={piece.kind !== "cord"}
+        onChange={(left) => set({ left })}
+      />
+      <PlugField
+        label="right end"
+        value={piece.right}
+        bareAllowed={piece.kind !== "cord"}
+        onChange={(right) => set({ right })}
+      />
       <ChoiceField
         label="strands"
         value={String(piece.strands ?? 2)}
-        options={[["2", "two strands, duplex"], ["1", "one strand, simplex"]]}
+        options={[
+          ["2", "two strands, duplex"],
+          ["1", "one strand, simplex"],
+        ]}
         onChange={(text) => set({ strands: Number(text) })}
       />
       {piece.kind === "cord" && (
         <ChoiceField
           label="launch"
           value={piece.offset_launch ?? ""}
-          options={[["", "plain cord"], ["left", "mode-conditioning, leg left"], ["right", "mode-conditioning, leg right"]]}
+          options={[
+            ["", "plain cord"],
+            ["left", "mode-conditioning, leg left"],
+            ["right", "mode-conditioning, leg right"],
+          ]}
           onChange={(leg) => set({ offset_launch: leg || null })}
         />
       )}
@@ -35,7 +53,10 @@ export function GlassFields({ piece, catalog, set }: { piece: Glass; catalog?: C
         <ChoiceField
           label="bought"
           value={piece.matches_run ? "match" : "own"}
-          options={[["own", "it is one of these"], ["match", "to match the run, once that is read"]]}
+          options={[
+            ["own", "it is one of these"],
+            ["match", "to match the run, once that is read"],
+          ]}
           onChange={(word) => set({ matches_run: word === "match" })}
         />
       )}
@@ -43,12 +64,17 @@ export function GlassFields({ piece, catalog, set }: { piece: Glass; catalog?: C
         <ChoiceField
           label="built"
           value={piece.construction ?? ""}
-          options={[["", "construction not known"], ...(catalog?.constructions.map((c) => [c.name, `${c.name}${c.metal ? ", metal" : ""}`] as const) ?? [])]}
+          options={[
+            ["", "construction not known"],
+            ...(catalog?.constructions.map((c) => [c.name, `${c.name}${c.metal ? ", metal" : ""}`] as const) ?? []),
+          ]}
           onChange={(construction) => set({ construction })}
         />
       )}
-      {piece.kind === "run" && <ChoiceField label="jacket" value={piece.jacket} options={JACKETS} onChange={(jacket) => set({ jacket })} />}
-      {piece.kind === "run" && <SpacesField value={piece.spaces} onChange={(spaces) => set({ spaces })} />}
+      {piece.kind !== "pigtail" && (
+        <ChoiceField label="jacket" value={piece.jacket} options={JACKETS} onChange={(jacket) => set({ jacket })} />
+      )}
+      {piece.kind !== "pigtail" && <SpacesField value={piece.spaces} onChange={(spaces) => set({ spaces })} />}
       {piece.kind !== "pigtail" && piece.strands !== 1 && <Crossed value={piece.crossed ?? false} set={set} />}
     </>
   );

@@ -11,14 +11,19 @@ export function LayField({ detail, run }: { detail: LinkDetail; run: Extract<Ele
   const lay = useLay(detail);
   const cables = plant?.plant.cables ?? [];
   if (cables.length === 0) return null;
-  const taps = run.cable ? (plant?.plant.taps ?? []).filter((tap) => tap.cable === run.cable && (tap.strands ?? []).length > 0) : [];
+  const taps = run.cable
+    ? (plant?.plant.taps ?? []).filter((tap) => tap.cable === run.cable && (tap.strands ?? []).length > 0)
+    : [];
   const free = new Map(plant?.cables.map((cable) => [cable.id, cable.use.free]));
   return (
     <>
       <ChoiceField
         label="cable"
         value={run.cable ?? ""}
-        options={[["", "none of the plant"], ...cables.map((cable) => [cable.id, `${cable.name}, ${free.get(cable.id) ?? 0} free`] as const)]}
+        options={[
+          ["", "none of the plant"],
+          ...cables.map((cable) => [cable.id, `${cable.name}, ${free.get(cable.id) ?? 0} free`] as const),
+        ]}
         onChange={(cable) => lay.mutate({ element: run.id ?? "", cable })}
       />
       {taps.length > 0 && (
@@ -31,7 +36,8 @@ export function LayField({ detail, run }: { detail: LinkDetail; run: Extract<Ele
       )}
       {run.cable && (
         <Text fontSize="12.5px" color="fg.muted">
-          On strand{(run.strand_numbers ?? []).length > 1 ? "s" : ""} {(run.strand_numbers ?? []).join(" and ")}. Length and glass follow the cable under Site; setting them here takes the run off it.
+          On strand{(run.strand_numbers ?? []).length > 1 ? "s" : ""} {(run.strand_numbers ?? []).join(" and ")}.
+          Length and glass follow the cable under Site; setting them here takes the run off it.
         </Text>
       )}
       <ProblemNote error={lay.error} />

@@ -1,11 +1,21 @@
 import { call } from "../../shared/api";
 import { lengthInput, withUnit } from "../../shared/format";
 import { useSettings } from "../../shared/settings";
-import type { SetValues } from "./PieceFields";
+import type { SetValues } from "./values";
 import { TypedField } from "./TypedField";
 
 /** A length as people type it; what was understood is checked before it is stored. */
-export function LengthField({ value, set, label = "length", field = "length_m" }: { value: number | null | undefined; set: SetValues; label?: string; field?: string }) {
+export function LengthField({
+  value,
+  set,
+  label = "length",
+  field = "length_m",
+}: {
+  value: number | null | undefined;
+  set: SetValues;
+  label?: string;
+  field?: string;
+}) {
   const { unit } = useSettings();
   const typed = (text: string) => withUnit(text.trim(), unit);
   return (
@@ -13,7 +23,11 @@ export function LengthField({ value, set, label = "length", field = "length_m" }
       label={label}
       value={lengthInput(value, unit)}
       placeholder={unit === "ft" ? "1250 ft" : "320 m"}
-      check={async (text) => (text.trim() ? (await call<{ metres: string }>(`/length?text=${encodeURIComponent(typed(text))}`)).metres : "")}
+      check={async (text) =>
+        text.trim()
+          ? (await call<{ metres: string }>(`/length?text=${encodeURIComponent(typed(text))}`)).metres
+          : ""
+      }
       onCommit={(text) => set({ [field]: text.trim() ? typed(text) : null })}
     />
   );

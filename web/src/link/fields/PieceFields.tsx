@@ -3,26 +3,21 @@ import { rateText } from "../../shared/format";
 import { LOSS_CLASSES } from "../../shared/lossClasses";
 import { ChoiceField } from "./ChoiceField";
 import { CopperFields } from "./CopperFields";
+import { Crossed } from "./Crossed";
 import { GlassFields } from "./GlassFields";
 import { PortFields } from "./PortFields";
 import { TypedField } from "./TypedField";
-
-export type SetValues = (values: Record<string, unknown>) => unknown;
+import { type SetValues, TEMPERATURES } from "./values";
 
 const SHAPES = ["LC", "SC", "ST", "FC"];
 const POLISHES = ["PC", "UPC", "APC"];
-export const TEMPERATURES = [
-  ["unknown", "class not known"],
-  ["commercial", "commercial, 0 to 70 °C"],
-  ["extended", "extended, −20 to 85 °C"],
-  ["industrial", "industrial, −40 to 85 °C"],
-] as const;
-
 /** The fields of one piece, by its kind. Each is stored as it is changed. */
 export function PieceFields({ piece, catalog, set }: { piece: Element; catalog?: Catalog; set: SetValues }) {
   return (
     <>
-      {piece.kind !== "module" && <TypedField label="label" value={piece.label ?? ""} onCommit={(label) => set({ label })} />}
+      {piece.kind !== "module" && (
+        <TypedField label="label" value={piece.label ?? ""} onCommit={(label) => set({ label })} />
+      )}
       <OwnFields piece={piece} catalog={catalog} set={set} />
     </>
   );
@@ -38,23 +33,47 @@ function OwnFields({ piece, catalog, set }: { piece: Element; catalog?: Catalog;
           <ChoiceField
             label="application"
             value={piece.application}
-            options={catalog?.applications.map((a) => [a.name, `${a.name}, ${rateText(a.rate_mbps)}, ${a.wavelengths_nm.join("/")} nm`] as const) ?? [piece.application]}
+            options={
+              catalog?.applications.map(
+                (a) => [a.name, `${a.name}, ${rateText(a.rate_mbps)}, ${a.wavelengths_nm.join("/")} nm`] as const,
+              ) ?? [piece.application]
+            }
             onChange={(application) => set({ application, form: "" })}
           />
           <ChoiceField
             label="form"
             value={piece.form ?? ""}
-            options={[["", "usual form"], ...(catalog?.applications.find((a) => a.name === piece.application)?.forms ?? []).map((f) => [f, f] as const)]}
+            options={[
+              ["", "usual form"],
+              ...(catalog?.applications.find((a) => a.name === piece.application)?.forms ?? []).map(
+                (f) => [f, f] as const,
+              ),
+            ]}
             onChange={(form) => set({ form })}
           />
           <ChoiceField
             label="lists too"
             value={piece.also?.[0] ?? ""}
-            options={[["", "no other application"], ...(catalog?.applications.filter((a) => a.name !== piece.application).map((a) => [a.name, a.name] as const) ?? [])]}
+            options={[
+              ["", "no other application"],
+              ...(catalog?.applications
+                .filter((a) => a.name !== piece.application)
+                .map((a) => [a.name, a.name] as const) ?? []),
+            ]}
             onChange={(name) => set({ also: name ? [name] : [] })}
           />
-          <ChoiceField label="temperature" value={piece.temperature_class ?? "unknown"} options={TEMPERATURES} onChange={(temperature_class) => set({ temperature_class })} />
-          <TypedField label="coding" value={piece.coding ?? ""} placeholder="make A" onCommit={(coding) => set({ coding })} />
+          <ChoiceField
+            label="temperature"
+            value={piece.temperature_class ?? "unknown"}
+            options={TEMPERATURES}
+            onChange={(temperature_class) => set({ temperature_class })}
+          />
+          <TypedField
+            label="coding"
+            value={piece.coding ?? ""}
+            placeholder="make A"
+            onCommit={(coding) => set({ coding })}
+          />
         </>
       );
     case "panel":
@@ -64,16 +83,27 @@ function OwnFields({ piece, catalog, set }: { piece: Element; catalog?: Catalog;
           <ChoiceField
             label="keys"
             value={piece.keys ?? "aligned"}
-            options={[["aligned", "aligned: A meets B"], ["opposed", "opposed: A meets A"]]}
+            options={[
+              ["aligned", "aligned: A meets B"],
+              ["opposed", "opposed: A meets A"],
+            ]}
             onChange={(keys) => set({ keys })}
           />
           <ChoiceField
             label="asks for"
             value={piece.asks_angled ? "angled" : "any"}
-            options={[["any", "any faces that mate"], ["angled", "angled faces: a provider, or video"]]}
+            options={[
+              ["any", "any faces that mate"],
+              ["angled", "angled faces: a provider, or video"],
+            ]}
             onChange={(word) => set({ asks_angled: word === "angled" })}
           />
-          <ChoiceField label="loss" value={piece.loss_class ?? "mated pair"} options={LOSS_CLASSES} onChange={(loss_class) => set({ loss_class })} />
+          <ChoiceField
+            label="loss"
+            value={piece.loss_class ?? "mated pair"}
+            options={LOSS_CLASSES}
+            onChange={(loss_class) => set({ loss_class })}
+          />
         </>
       );
     case "splice":
@@ -84,12 +114,24 @@ function OwnFields({ piece, catalog, set }: { piece: Element; catalog?: Catalog;
           <ChoiceField
             label="kind"
             value={piece.variable ? "variable" : "fixed"}
-            options={[["fixed", "fixed value"], ["variable", "variable, set with a meter"]]}
+            options={[
+              ["fixed", "fixed value"],
+              ["variable", "variable, set with a meter"],
+            ]}
             onChange={(kind) => set({ variable: kind === "variable" })}
           />
-          <TypedField label="value, dB" value={String(piece.value_db)} onCommit={(text) => set({ value_db: text.replace(",", ".") })} />
+          <TypedField
+            label="value, dB"
+            value={String(piece.value_db)}
+            onCommit={(text) => set({ value_db: text.replace(",", ".") })}
+          />
           <ChoiceField label="shape" value={piece.shape} options={SHAPES} onChange={(shape) => set({ shape })} />
-          <ChoiceField label="polish" value={piece.polish} options={POLISHES} onChange={(polish) => set({ polish })} />
+          <ChoiceField
+            label="polish"
+            value={piece.polish}
+            options={POLISHES}
+            onChange={(polish) => set({ polish })}
+          />
         </>
       );
     case "outlet":
@@ -101,16 +143,4 @@ function OwnFields({ piece, catalog, set }: { piece: Element; catalog?: Catalog;
     default:
       return <GlassFields piece={piece} catalog={catalog} set={set} />;
   }
-}
-
-/** Whether position A at one end is position B at the other. */
-export function Crossed({ value, set }: { value: boolean; set: SetValues }) {
-  return (
-    <ChoiceField
-      label="polarity"
-      value={value ? "crossed" : "straight"}
-      options={[["crossed", "crossed: A to B"], ["straight", "straight: A to A"]]}
-      onChange={(word) => set({ crossed: word === "crossed" })}
-    />
-  );
 }

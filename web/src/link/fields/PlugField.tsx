@@ -31,7 +31,11 @@ export function PlugField({ label, value, bareAllowed, onChange }: Props) {
             fontSize="13px"
             bg="bg.panel"
             borderColor="border.emphasized"
-            onChange={(event) => onChange(event.target.value === "bare" ? null : { shape: event.target.value as Plug["shape"], polish })}
+            onChange={(event) =>
+              onChange(
+                event.target.value === "bare" ? null : { shape: event.target.value as Plug["shape"], polish },
+              )
+            }
           >
             {SHAPES.map((name) => (
               <option key={name}>{name}</option>

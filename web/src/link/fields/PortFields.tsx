@@ -1,6 +1,6 @@
 import type { Catalog, Element } from "../../shared/api";
 import { ChoiceField } from "./ChoiceField";
-import type { SetValues } from "./PieceFields";
+import type { SetValues } from "./values";
 import { RatesField } from "./RatesField";
 import { TypedField } from "./TypedField";
 
@@ -25,7 +25,12 @@ export function PortFields({ piece, catalog, set }: { piece: Port; catalog?: Cat
   return (
     <>
       <TypedField label="place" value={piece.place ?? ""} onCommit={(place) => set({ place })} />
-      <ChoiceField label="cage" value={piece.cage} options={catalog?.cages.map((c) => c.name) ?? [piece.cage]} onChange={(cage) => set({ cage })} />
+      <ChoiceField
+        label="cage"
+        value={piece.cage}
+        options={catalog?.cages.map((c) => c.name) ?? [piece.cage]}
+        onChange={(cage) => set({ cage })}
+      />
       <RatesField label="speeds" value={piece.rates_mbps ?? []} onChange={(rates_mbps) => set({ rates_mbps })} />
       <ChoiceField
         label="accepts"
@@ -34,21 +39,50 @@ export function PortFields({ piece, catalog, set }: { piece: Port; catalog?: Cat
         onChange={(coding_policy) => set({ coding_policy })}
       />
       {piece.coding_policy === "own above a rate" && (
-        <TypedField label="above, Mb/s" value={String(piece.own_above_mbps ?? 0)} onCommit={(text) => set({ own_above_mbps: text })} />
+        <TypedField
+          label="above, Mb/s"
+          value={String(piece.own_above_mbps ?? 0)}
+          onCommit={(text) => set({ own_above_mbps: text })}
+        />
       )}
-      <TypedField label="coldest °C" value={piece.coldest_c == null ? "" : String(piece.coldest_c)} placeholder="-25" onCommit={(text) => set({ coldest_c: degrees(text) })} />
-      <TypedField label="hottest °C" value={piece.hottest_c == null ? "" : String(piece.hottest_c)} placeholder="40" onCommit={(text) => set({ hottest_c: degrees(text) })} />
-      <ChoiceField label="water" value={piece.water ?? "dry"} options={WATER} onChange={(water) => set({ water })} />
-      <ChoiceField label="dust" value={piece.dusty ? "dusty" : "clean"} options={["clean", "dusty"]} onChange={(word) => set({ dusty: word === "dusty" })} />
+      <TypedField
+        label="coldest °C"
+        value={piece.coldest_c == null ? "" : String(piece.coldest_c)}
+        placeholder="-25"
+        onCommit={(text) => set({ coldest_c: degrees(text) })}
+      />
+      <TypedField
+        label="hottest °C"
+        value={piece.hottest_c == null ? "" : String(piece.hottest_c)}
+        placeholder="40"
+        onCommit={(text) => set({ hottest_c: degrees(text) })}
+      />
+      <ChoiceField
+        label="water"
+        value={piece.water ?? "dry"}
+        options={WATER}
+        onChange={(water) => set({ water })}
+      />
+      <ChoiceField
+        label="dust"
+        value={piece.dusty ? "dusty" : "clean"}
+        options={["clean", "dusty"]}
+        onChange={(word) => set({ dusty: word === "dusty" })}
+      />
       {((piece.water ?? "dry") !== "dry" || piece.dusty) && (
         <ChoiceField
           label="box"
           value={piece.ingress ?? "unknown"}
-          options={[["unknown", "class not known"], ...(catalog?.ingress_classes.map((c) => [c.name, `${c.name}, box or cabinet`] as const) ?? [])]}
+          options={[
+            ["unknown", "class not known"],
+            ...(catalog?.ingress_classes.map((c) => [c.name, `${c.name}, box or cabinet`] as const) ?? []),
+          ]}
           onChange={(ingress) => set({ ingress })}
         />
       )}
-      {piece.coding_policy !== "any" && piece.coding_policy && <TypedField label="make" value={piece.make ?? ""} placeholder="make A" onCommit={(make) => set({ make })} />}
+      {piece.coding_policy !== "any" && piece.coding_policy && (
+        <TypedField label="make" value={piece.make ?? ""} placeholder="make A" onCommit={(make) => set({ make })} />
+      )}
     </>
   );
 }

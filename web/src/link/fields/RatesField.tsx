@@ -6,11 +6,25 @@ import { Row } from "./Row";
 const RATES = [100, 1000, 2500, 5000, 10_000, 25_000, 40_000, 50_000, 100_000, 200_000, 400_000];
 
 /** The speeds that a port can be set to, or that a module lists. */
-export function RatesField({ label, value, onChange }: { label: string; value: readonly number[]; onChange: (rates: number[]) => void }) {
-  const toggle = (rate: number) => onChange(value.includes(rate) ? value.filter((r) => r !== rate) : [...value, rate].toSorted((a, b) => a - b));
+export function RatesField({
+  label,
+  value,
+  onChange,
+}: {
+  label: string;
+  value: readonly number[];
+  onChange: (rates: number[]) => void;
+}) {
+  const toggle = (rate: number) =>
+    onChange(value.includes(rate) ? value.filter((r) => r !== rate) : [...value, rate].toSorted((a, b) => a - b));
   return (
     <Row label={label}>
-      <Flex gap={1} wrap="wrap" role="group" aria-label={label === "speeds" ? "Speeds that the port can be set to" : "Speeds that it lists"}>
+      <Flex
+        gap={1}
+        wrap="wrap"
+        role="group"
+        aria-label={label === "speeds" ? "Speeds that the port can be set to" : "Speeds that it lists"}
+      >
         {RATES.map((rate) => (
           <chakra.button
             key={rate}

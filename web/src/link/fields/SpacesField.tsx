@@ -5,11 +5,22 @@ import { SPACES, type Space, toggled } from "../../shared/spaces";
 import { Row } from "./Row";
 
 /** What a piece passes through; empty while nothing is known. */
-export const SpacesField = ({ value, onChange }: { value: readonly Space[]; onChange: (spaces: Space[]) => void }) => (
+export const SpacesField = ({
+  value,
+  onChange,
+}: {
+  value: readonly Space[];
+  onChange: (spaces: Space[]) => void;
+}) => (
   <Row label="passes">
     <Flex gap={1} wrap="wrap" role="group" aria-label="What it passes through">
       {SPACES.map((space) => (
-        <Toggle key={space} words={space} on={value.includes(space)} onChange={() => onChange(toggled(SPACES, value, space))} />
+        <Toggle
+          key={space}
+          words={space}
+          on={value.includes(space)}
+          onChange={() => onChange(toggled(SPACES, value, space))}
+        />
       ))}
     </Flex>
   </Row>

@@ -23,7 +23,13 @@ export function TwistedDrawing({ w, fixed }: { w: number; fixed: boolean }) {
   return (
     <>
       <path d={`M${x1} ${MIDDLE}${wire(1)}`} fill="none" stroke={INK} strokeWidth={fixed ? 2.2 : 1.6} />
-      <path d={`M${x1} ${MIDDLE}${wire(-1)}`} fill="none" stroke={INK} strokeWidth={fixed ? 2.2 : 1.6} opacity="0.55" />
+      <path
+        d={`M${x1} ${MIDDLE}${wire(-1)}`}
+        fill="none"
+        stroke={INK}
+        strokeWidth={fixed ? 2.2 : 1.6}
+        opacity="0.55"
+      />
       <EightWay x={0} />
       <EightWay x={w - 20} />
     </>
@@ -57,7 +63,14 @@ export function AssemblyDrawing({ w, optical, legs }: { w: number; optical: bool
   return (
     <>
       {Array.from({ length: legs - 1 }, (_, i) => (
-        <path key={i} d={`M${x1 + 24} ${MIDDLE}l22 ${16 + i * 8}h18`} fill="none" stroke={INK} strokeWidth="1.4" opacity="0.5" />
+        <path
+          key={i}
+          d={`M${x1 + 24} ${MIDDLE}l22 ${16 + i * 8}h18`}
+          fill="none"
+          stroke={INK}
+          strokeWidth="1.4"
+          opacity="0.5"
+        />
       ))}
       <path d={`M${x1} ${MIDDLE}H${x2}`} stroke={INK} strokeWidth={optical ? 3 : 8} />
       {!optical && <path d={`M${x1} ${MIDDLE}H${x2}`} stroke={PAPER} strokeWidth="1" strokeDasharray="5 3" />}

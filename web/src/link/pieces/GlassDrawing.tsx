@@ -14,7 +14,9 @@ export function GlassDrawing({ piece, w, color }: { piece: Glass; w: number; col
       ) : (
         <Cord x1={left} x2={right} color={color} thin={piece.kind === "pigtail"} />
       )}
-      {"crossed" in piece && piece.crossed && piece.strands !== 1 && <Crossing x={(left + right) / 2} y={piece.kind === "run" ? MIDDLE - 20 : MIDDLE - 10} />}
+      {"crossed" in piece && piece.crossed && piece.strands !== 1 && (
+        <Crossing x={(left + right) / 2} y={piece.kind === "run" ? MIDDLE - 20 : MIDDLE - 10} />
+      )}
       {!piece.left && <Bare x={0} />}
       {!piece.right && <Bare x={w - 6} />}
       {piece.left && <PlugShape plug={piece.left} x={0} points="left" single={piece.strands === 1} />}
@@ -38,7 +40,15 @@ function Run({ x1, x2, color }: { x1: number; x2: number; color: string }) {
   const middle = (x1 + x2) / 2;
   return (
     <>
-      <rect x={x1} y={MIDDLE - 7} width={x2 - x1} height="14" fill={color} stroke="var(--chakra-colors-fg)" strokeWidth="1" />
+      <rect
+        x={x1}
+        y={MIDDLE - 7}
+        width={x2 - x1}
+        height="14"
+        fill={color}
+        stroke="var(--chakra-colors-fg)"
+        strokeWidth="1"
+      />
       <path
         d={`M${middle - 6} ${MIDDLE + 11}l5 -22M${middle + 1} ${MIDDLE + 11}l5 -22`}
         stroke="var(--chakra-colors-bg)"
@@ -65,11 +75,5 @@ function Crossing({ x, y }: { x: number; y: number }) {
 }
 
 function Bare({ x }: { x: number }) {
-  return (
-    <path
-      d={`M${x} ${MIDDLE - 3}h6M${x} ${MIDDLE + 3}h6`}
-      stroke="var(--chakra-colors-fg)"
-      strokeWidth="1"
-    />
-  );
+  return <path d={`M${x} ${MIDDLE - 3}h6M${x} ${MIDDLE + 3}h6`} stroke="var(--chakra-colors-fg)" strokeWidth="1" />;
 }

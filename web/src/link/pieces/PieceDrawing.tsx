@@ -8,7 +8,17 @@ export const PIECE_HEIGHT = 92;
 const INK = "var(--chakra-colors-fg)";
 
 /** One piece as it is touched, in a box of the given width. `atLeft`: it belongs to the left end of the link. */
-export function PieceDrawing({ piece, w, atLeft, catalog }: { piece: Element; w: number; atLeft: boolean; catalog?: Catalog }) {
+export function PieceDrawing({
+  piece,
+  w,
+  atLeft,
+  catalog,
+}: {
+  piece: Element;
+  w: number;
+  atLeft: boolean;
+  catalog?: Catalog;
+}) {
   return (
     <svg width={w} height={PIECE_HEIGHT} aria-hidden style={{ display: "block", overflow: "visible" }}>
       {drawing(piece, w, atLeft, catalog)}
@@ -48,7 +58,13 @@ function Port({ w, atLeft }: { w: number; atLeft: boolean }) {
       <rect x="2" y={MIDDLE - 32} width={w - 4} height="64" fill="var(--chakra-colors-bg-muted)" stroke={INK} />
       <rect x={opening} y={MIDDLE - 19} width="12" height="38" fill="var(--chakra-colors-bg)" stroke={INK} />
       {[0, 1, 2, 3].map((i) => (
-        <path key={i} d={`M${atLeft ? 8 : w - 26} ${MIDDLE - 15 + i * 10}h18`} stroke={INK} strokeWidth="0.8" opacity="0.5" />
+        <path
+          key={i}
+          d={`M${atLeft ? 8 : w - 26} ${MIDDLE - 15 + i * 10}h18`}
+          stroke={INK}
+          strokeWidth="0.8"
+          opacity="0.5"
+        />
       ))}
     </>
   );
@@ -61,7 +77,12 @@ function Module({ w, atLeft }: { w: number; atLeft: boolean }) {
       <rect x="0" y={MIDDLE - 15} width={w} height="30" fill="var(--chakra-colors-bg-panel)" stroke={INK} />
       <rect x={bore} y={MIDDLE - 12} width="8" height="9" fill={INK} />
       <rect x={bore} y={MIDDLE + 3} width="8" height="9" fill={INK} />
-      <path d={atLeft ? `M${w - 4} ${MIDDLE - 15}v-7h-14` : `M4 ${MIDDLE - 15}v-7h14`} fill="none" stroke={INK} strokeWidth="1.4" />
+      <path
+        d={atLeft ? `M${w - 4} ${MIDDLE - 15}v-7h-14` : `M4 ${MIDDLE - 15}v-7h14`}
+        fill="none"
+        stroke={INK}
+        strokeWidth="1.4"
+      />
     </>
   );
 }
@@ -75,18 +96,40 @@ function Panel({ w, eight = false }: { w: number; eight?: boolean }) {
       {bricks.map((y) => (
         <path key={y} d={`M${middle - 5} ${y + 3}l10 -6`} stroke={INK} strokeWidth="0.7" />
       ))}
-      <rect x={middle - 15} y={MIDDLE - 17} width="30" height="34" fill="var(--chakra-colors-bg-panel)" stroke={INK} />
-      {eight ? <Contacts x={middle - 8} y={MIDDLE - 6} /> : <path d={`M${middle} ${MIDDLE - 13}v26`} stroke={INK} strokeDasharray="2 2" />}
+      <rect
+        x={middle - 15}
+        y={MIDDLE - 17}
+        width="30"
+        height="34"
+        fill="var(--chakra-colors-bg-panel)"
+        stroke={INK}
+      />
+      {eight ? (
+        <Contacts x={middle - 8} y={MIDDLE - 6} />
+      ) : (
+        <path d={`M${middle} ${MIDDLE - 13}v26`} stroke={INK} strokeDasharray="2 2" />
+      )}
     </>
   );
 }
 
 function Splice({ w, crossed }: { w: number; crossed: boolean }) {
-  const lines = crossed ? `M0 ${MIDDLE - 3}L${w} ${MIDDLE + 3}M0 ${MIDDLE + 3}L${w} ${MIDDLE - 3}` : `M0 ${MIDDLE - 3}H${w}M0 ${MIDDLE + 3}H${w}`;
+  const lines = crossed
+    ? `M0 ${MIDDLE - 3}L${w} ${MIDDLE + 3}M0 ${MIDDLE + 3}L${w} ${MIDDLE - 3}`
+    : `M0 ${MIDDLE - 3}H${w}M0 ${MIDDLE + 3}H${w}`;
   return (
     <>
       <path d={lines} stroke={INK} strokeWidth="1" />
-      <rect x="5" y={MIDDLE - 8} width={w - 10} height="16" rx="8" fill="var(--chakra-colors-bg-panel)" fillOpacity="0.6" stroke={INK} />
+      <rect
+        x="5"
+        y={MIDDLE - 8}
+        width={w - 10}
+        height="16"
+        rx="8"
+        fill="var(--chakra-colors-bg-panel)"
+        fillOpacity="0.6"
+        stroke={INK}
+      />
       <path d={`M${w / 2} ${MIDDLE - 8}v16`} stroke={INK} strokeWidth="1.6" />
     </>
   );
@@ -97,8 +140,19 @@ function Attenuator({ piece, w }: { piece: Extract<Element, { kind: "attenuator"
   const left = piece.plug_side !== "right";
   return (
     <>
-      <rect x={left ? 16 : 2} y={MIDDLE - 16} width={w - 18} height="32" fill={PLUG_COLORS[piece.polish]} stroke={INK} />
-      <path d={`M${left ? 20 : 6} ${MIDDLE - 8}l6 5v6l-6 5M${left ? 34 : 20} ${MIDDLE - 8}l-6 5v6l6 5`} fill="none" stroke={INK} />
+      <rect
+        x={left ? 16 : 2}
+        y={MIDDLE - 16}
+        width={w - 18}
+        height="32"
+        fill={PLUG_COLORS[piece.polish]}
+        stroke={INK}
+      />
+      <path
+        d={`M${left ? 20 : 6} ${MIDDLE - 8}l6 5v6l-6 5M${left ? 34 : 20} ${MIDDLE - 8}l-6 5v6l6 5`}
+        fill="none"
+        stroke={INK}
+      />
       <PlugShape plug={plug} x={left ? 0 : w} points={left ? "left" : "right"} />
     </>
   );

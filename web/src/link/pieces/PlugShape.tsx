@@ -3,7 +3,17 @@ import { PLUG_COLORS, type Plug } from "../../shared/colors";
 export const MIDDLE = 46;
 
 /** A plug seen from the side, at `x`, its ferrules pointing left or right. Angled tips are drawn angled. */
-export function PlugShape({ plug, x, points, single }: { plug: Plug; x: number; points: "left" | "right"; single?: boolean }) {
+export function PlugShape({
+  plug,
+  x,
+  points,
+  single,
+}: {
+  plug: Plug;
+  x: number;
+  points: "left" | "right";
+  single?: boolean;
+}) {
   const flip = points === "left" ? `translate(${x} 0)` : `translate(${x} 0) scale(-1 1)`;
   const color = PLUG_COLORS[plug.polish];
   return (
@@ -12,14 +22,22 @@ export function PlugShape({ plug, x, points, single }: { plug: Plug; x: number; 
         <Ferrule key={y} y={y} angled={plug.polish === "APC"} flat={plug.polish === "PC"} />
       ))}
       <g fill={color} stroke="var(--chakra-colors-fg)" strokeWidth="0.8">
-        {single ? <rect x="6" y={MIDDLE - 6} width="13" height="12" rx={plug.shape === "ST" ? 6 : 1} /> : BODIES[plug.shape]}
+        {single ? (
+          <rect x="6" y={MIDDLE - 6} width="13" height="12" rx={plug.shape === "ST" ? 6 : 1} />
+        ) : (
+          BODIES[plug.shape]
+        )}
       </g>
     </g>
   );
 }
 
 function Ferrule({ y, angled, flat }: { y: number; angled: boolean; flat: boolean }) {
-  const tip = angled ? `M0 ${y + 3}L4 ${y - 3}H8V${y + 3}z` : flat ? `M1 ${y - 3}H8V${y + 3}H1z` : `M3 ${y - 3}H8V${y + 3}H3Q-1 ${y} 3 ${y - 3}z`;
+  const tip = angled
+    ? `M0 ${y + 3}L4 ${y - 3}H8V${y + 3}z`
+    : flat
+      ? `M1 ${y - 3}H8V${y + 3}H1z`
+      : `M3 ${y - 3}H8V${y + 3}H3Q-1 ${y} 3 ${y - 3}z`;
   return <path d={tip} fill="var(--chakra-colors-bg)" stroke="var(--chakra-colors-fg)" strokeWidth="0.9" />;
 }
 

@@ -4,6 +4,98 @@
  */
 
 export interface paths {
+    "/api/v1/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Session
+         * @description Whether this browser may go on.
+         */
+        get: operations["get_session_api_v1_session_get"];
+        put?: never;
+        /**
+         * Open Session
+         * @description Begin a session. 403 where the passphrase is wrong, 429 where the try came too soon.
+         */
+        post: operations["open_session_api_v1_session_post"];
+        /**
+         * End Session
+         * @description End the session of this browser.
+         */
+        delete: operations["end_session_api_v1_session_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/work/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Work
+         * @description How far a job is that was begun with this name in its ``X-Work`` header. 404 when it is not under way.
+         */
+        get: operations["get_work_api_v1_work__key__get"];
+        put?: never;
+        post?: never;
+        /**
+         * Stop Work
+         * @description Stop a job; what it was asked for is answered with 409, and nothing is changed.
+         */
+        delete: operations["stop_work_api_v1_work__key__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/storage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Storage
+         * @description What the database takes.
+         */
+        get: operations["get_storage_api_v1_storage_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/storage/compact": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compact Storage
+         * @description Give free room back to the disk. The log stays complete.
+         */
+        post: operations["compact_storage_api_v1_storage_compact_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects": {
         parameters: {
             query?: never;
@@ -48,6 +140,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project_id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy Project
+         * @description A project of its own with the links, plan and house rules of another.
+         */
+        post: operations["copy_project_api_v1_projects__project_id__copy_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project_id}": {
         parameters: {
             query?: never;
@@ -60,6 +172,50 @@ export interface paths {
          * @description One project.
          */
         get: operations["get_project_api_v1_projects__project_id__get"];
+        put?: never;
+        post?: never;
+        /**
+         * Remove Project
+         * @description Take a project out of the list; it can be brought back.
+         */
+        delete: operations["remove_project_api_v1_projects__project_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore Project
+         * @description Bring a removed project back, with all that was in it.
+         */
+        post: operations["restore_project_api_v1_projects__project_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/removed-projects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * List Removed Projects
+         * @description The projects that were removed and can be brought back.
+         */
+        get: operations["list_removed_projects_api_v1_removed_projects_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -78,7 +234,7 @@ export interface paths {
         get?: never;
         /**
          * Set House Rules
-         * @description Change the house rules and own figures, as one entry of the history.
+         * @description Change the house rules and own figures, as one entry of the history. 409 when they were changed meanwhile.
          */
         put: operations["set_house_rules_api_v1_projects__project_id__house_rules_put"];
         post?: never;
@@ -139,7 +295,7 @@ export interface paths {
         put?: never;
         /**
          * Undo
-         * @description Take back the newest change. 409 when there is none.
+         * @description Take back the newest change. 409 when there is none, or when it is not the one that the person saw.
          */
         post: operations["undo_api_v1_projects__project_id__undo_post"];
         delete?: never;
@@ -159,7 +315,7 @@ export interface paths {
         put?: never;
         /**
          * Redo
-         * @description Make the change again that was undone last. 409 when there is none.
+         * @description Make the change again that was undone last. 409 when there is none, or it is not the one that was seen.
          */
         post: operations["redo_api_v1_projects__project_id__redo_post"];
         delete?: never;
@@ -179,7 +335,8 @@ export interface paths {
         put?: never;
         /**
          * Return To
-         * @description Bring back the state after an earlier entry, as a new entry. 409 when that entry is not in force.
+         * @description Bring back the state after an earlier entry, as a new entry. 409 when that entry is not in force, or when the
+         *     newest one in force is not the one that the person saw.
          */
         post: operations["return_to_api_v1_projects__project_id__history__entry_id__return_post"];
         delete?: never;
@@ -204,6 +361,8 @@ export interface paths {
         /**
          * Create Link
          * @description Make the links of an answer and add them to the project as one entry; the first is told. 422 without one.
+         *
+         *     Between places of the plan they lie on it where one way leads; they replace the chain of a link that is named.
          */
         post: operations["create_link_api_v1_projects__project_id__links_post"];
         delete?: never;
@@ -268,7 +427,7 @@ export interface paths {
         post?: never;
         /**
          * Delete Link
-         * @description Take a link out of its project. Undo brings it back.
+         * @description Take a link out of its project. Undo brings it back. 409 when it was changed since it was seen.
          */
         delete: operations["delete_link_api_v1_links__link_id__delete"];
         options?: never;
@@ -370,6 +529,46 @@ export interface paths {
          * @description Add a copy of a link to its project.
          */
         post: operations["duplicate_link_api_v1_links__link_id__duplicate_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/links/{link_id}/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Ways
+         * @description Where a link between two places of the plan could lie; empty where it lies already, or cannot.
+         */
+        get: operations["get_ways_api_v1_links__link_id__ways_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/links/{link_id}/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Place Link
+         * @description Lay a link on the way that was chosen, on a planned cable where none is there: one entry of the history.
+         */
+        post: operations["place_link_api_v1_links__link_id__place_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1172,6 +1371,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project_id}/catalog": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Project Catalog
+         * @description The catalog as a project has it: with its own figures, and its modules from their datasheets.
+         */
+        get: operations["get_project_catalog_api_v1_projects__project_id__catalog_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/catalog/checks": {
         parameters: {
             query?: never;
@@ -1290,6 +1509,10 @@ export interface components {
         /**
          * Answer
          * @description The options, best first, why the first is first, what was ruled out, and what to fall back on.
+         *
+         *     ``asks`` names the inputs that are missed, each with where it belongs: an answer without one reads unknown.
+         *     ``helps`` is what would answer where nothing does; ``later_note`` what carries the later speed, or that nothing
+         *     does, on the medium of the first answer.
          */
         Answer: {
             /** Options */
@@ -1303,6 +1526,21 @@ export interface components {
              * @default []
              */
             fallbacks: string[];
+            /**
+             * Asks
+             * @default []
+             */
+            asks: components["schemas"]["Asked"][];
+            /**
+             * Helps
+             * @default []
+             */
+            helps: components["schemas"]["Help"][];
+            /**
+             * Later Note
+             * @default
+             */
+            later_note: string;
         };
         /**
          * Answered
@@ -1323,6 +1561,8 @@ export interface components {
         /**
          * AnsweredTable
          * @description What some lines of a table got: matched columns, the answers, every bad line, how many lines there are.
+         *
+         *     ``unknown`` are the columns that no field was matched to: nothing of them is used.
          */
         AnsweredTable: {
             /** Columns */
@@ -1331,6 +1571,29 @@ export interface components {
             mapping: {
                 [key: string]: string;
             };
+            /** Unknown */
+            unknown: string[];
+            /**
+             * Fields
+             * @default [
+             *       "from",
+             *       "to",
+             *       "length",
+             *       "tolerance",
+             *       "speed",
+             *       "later",
+             *       "glass",
+             *       "new glass",
+             *       "strands",
+             *       "near",
+             *       "far",
+             *       "near ports",
+             *       "far ports",
+             *       "way",
+             *       "twisted pair"
+             *     ]
+             */
+            fields: string[];
             /** Lines */
             lines: number;
             /** Answered */
@@ -1343,7 +1606,7 @@ export interface components {
          * @description An optical Ethernet application as its clause defines it.
          *
          *     ``fibers`` is the number of strands: 2, or 1 for a side of a two-wavelength pair, whose other side is
-         *     ``partner``. ``wavelengths_nm`` has one entry a lane.
+         *     ``partner``. ``wavelengths_nm`` has one entry a lane. ``grid``: one color of several that are alike otherwise.
          */
         Application: {
             /** Name */
@@ -1385,6 +1648,11 @@ export interface components {
              */
             interoperates: string[];
             interoperates_source?: components["schemas"]["Source"] | null;
+            /**
+             * Grid
+             * @default false
+             */
+            grid: boolean;
             /** Sources */
             sources: components["schemas"]["Source"][];
             /**
@@ -1392,6 +1660,16 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * Asked
+         * @description An input that is missed: its field in the question, such as ``near.make``, and what to say there.
+         */
+        Asked: {
+            /** Field */
+            field: string;
+            /** Words */
+            words: string;
         };
         /**
          * Assembly
@@ -1473,6 +1751,8 @@ export interface components {
         /**
          * AssemblyRow
          * @description A direct-attach assembly: its make, the form of its plugs, and of its legs' plugs where it has several.
+         *
+         *     Longer ones than ``reach_m`` are sold up to ``sold_to_m``: whether one works its datasheet says, nothing else.
          */
         AssemblyRow: {
             /** Name */
@@ -1508,6 +1788,8 @@ export interface components {
              * @enum {integer}
              */
             legs: 1 | 2 | 4;
+            /** Sold To M */
+            sold_to_m?: number | null;
         };
         /**
          * Attenuator
@@ -1689,6 +1971,9 @@ export interface components {
          *
          *     ``fiber`` are the grades that its strands may be; ``dead`` the numbers of strands that cannot be used, and
          *     ``dead_why`` the reason. Rated tensions in N and bend radii in mm are those under load and at rest.
+         *     A factory-made cable is pulled with its plugs in a head of ``head_mm`` diameter and ``head_length_mm`` length,
+         *     at the ends of ``head_at``; ``sold_length_m`` is the length that it was bought at.
+         *     Its strands lie ``per_tube`` to a tube (or ribbon, or unit) and follow its own ``color_code``.
          */
         Cable: {
             /** Id */
@@ -1773,6 +2058,34 @@ export interface components {
              * @default false
              */
             metal: boolean;
+            /**
+             * Color Code
+             * @default TIA-598
+             */
+            color_code: string;
+            /**
+             * Per Tube
+             * @default 12
+             */
+            per_tube: number;
+            /**
+             * Grouped In
+             * @default tubes
+             * @enum {string}
+             */
+            grouped_in: "tubes" | "ribbons" | "units";
+            /** Head Mm */
+            head_mm?: number | null;
+            /** Head Length Mm */
+            head_length_mm?: number | null;
+            /**
+             * Head At
+             * @default unknown
+             * @enum {string}
+             */
+            head_at: "unknown" | "near" | "far" | "both";
+            /** Sold Length M */
+            sold_length_m?: number | null;
             /**
              * State
              * @default existing
@@ -1872,7 +2185,7 @@ export interface components {
         };
         /**
          * Candidate
-         * @description A grade that remains, with its share of the weight; below 2 % it is not counted as likely.
+         * @description A grade that remains, with its share of the weight; likely where that is at least 15 % of the best one's.
          */
         Candidate: {
             /** Grade */
@@ -1914,6 +2227,8 @@ export interface components {
         /**
          * Carries
          * @description What the glass carries whichever likely candidate it is: the worst reach in m, and the grade that sets it.
+         *
+         *     ``limited_by`` says whether the clause's table or the loss of the glass itself ends it.
          */
         Carries: {
             /** Application */
@@ -1922,11 +2237,28 @@ export interface components {
             rate_mbps: number;
             /** Reach M */
             reach_m: number;
+            /**
+             * Limited By
+             * @enum {string}
+             */
+            limited_by: "table" | "loss";
             /** Worst Grade */
             worst_grade: string;
             /** Offset Launch */
             offset_launch: boolean;
             source: components["schemas"]["Source"];
+        };
+        /**
+         * CarriesOut
+         * @description How far in m a grade carries an application where its own loss ends it before the clause's table.
+         */
+        CarriesOut: {
+            /** Application */
+            application: string;
+            /** Fiber */
+            fiber: string;
+            /** Reach M */
+            reach_m: number;
         };
         /**
          * CatalogOut
@@ -1966,6 +2298,8 @@ export interface components {
             /** Teachings */
             teachings: components["schemas"]["Teaching"][];
             copper: components["schemas"]["CopperFigures"];
+            /** Carries */
+            carries: components["schemas"]["CarriesOut"][];
         };
         /**
          * CheckLine
@@ -1997,13 +2331,16 @@ export interface components {
         };
         /**
          * ClosureRow
-         * @description One strand of one cable at a place, by tube and color (TIA-598): what it carries, what is done with it.
+         * @description One strand of one cable at a place, by the tube, number and color of its own code (TIA-598): what it carries,
+         *     and what is done with it.
          */
         ClosureRow: {
             /** Cable */
             cable: string;
             /** Cable Name */
             cable_name: string;
+            /** Grouped In */
+            grouped_in: string;
             /** Number */
             number: number;
             /** Tube */
@@ -2032,6 +2369,17 @@ export interface components {
             cables: string[];
             /** Rows */
             rows: components["schemas"]["ClosureRow"][];
+        };
+        /**
+         * ColorCode
+         * @description An order of colors of strands and tubes, repeated with a tracer beyond its end; empty: by number only.
+         */
+        ColorCode: {
+            /** Name */
+            name: string;
+            /** Order */
+            order: string[];
+            source: components["schemas"]["Source"];
         };
         /**
          * Conductor
@@ -2128,6 +2476,7 @@ export interface components {
          *     belongs on a transmitter; ``fiber`` is then the multimode grade that the cord is made for.
          *     ``matches_run``: the cord is bought when the grade of the run has been read, to match it; until then it has
          *     the candidates of the run, and whichever of them the run is, the cord is too.
+         *     ``spaces`` is what it passes and ``jacket`` what it is rated for: a patch cord is made for indoors.
          */
         Cord: {
             /**
@@ -2147,6 +2496,11 @@ export interface components {
             label: string;
             /** Length M */
             length_m?: number | null;
+            /**
+             * Length Estimated
+             * @default false
+             */
+            length_estimated: boolean;
             /**
              * Fiber
              * @description grades that this glass may be; empty when nothing is known
@@ -2173,6 +2527,18 @@ export interface components {
              * @default false
              */
             matches_run: boolean;
+            /**
+             * Spaces
+             * @description what the piece passes through; empty when nothing is known
+             * @default []
+             */
+            spaces: ("indoors" | "plenum" | "riser" | "duct" | "buried" | "aerial" | "wet" | "sunlight" | "beside power" | "between buildings")[];
+            /**
+             * Jacket
+             * @default general
+             * @enum {string}
+             */
+            jacket: "unknown" | "general" | "riser" | "plenum" | "low smoke, no halogen" | "outdoor";
         };
         /**
          * Cost
@@ -2228,6 +2594,85 @@ export interface components {
             left_mbps: number;
         };
         /**
+         * Datasheet
+         * @description A module as its datasheet has it. Powers are average, in dBm a lane; None where the sheet does not say.
+         *
+         *     ``like`` is the class of the catalog that it is nearest to: what the sheet leaves open is taken from there and
+         *     makes verdicts *on estimate*. ``works_with`` names applications that the sheet says it may face; ``partner`` is
+         *     the other side of a pair over one strand. ``source`` is title and date.
+         */
+        Datasheet: {
+            /** Name */
+            name: string;
+            /** Like */
+            like: string;
+            /** Rate Mbps */
+            rate_mbps: number;
+            /** Wavelengths Nm */
+            wavelengths_nm: number[];
+            /**
+             * Families
+             * @default [
+             *       "single-mode"
+             *     ]
+             */
+            families: ("multimode" | "single-mode")[];
+            /**
+             * Fibers
+             * @default 2
+             * @enum {integer}
+             */
+            fibers: 1 | 2;
+            /**
+             * Partner
+             * @default
+             */
+            partner: string;
+            /**
+             * Works With
+             * @default []
+             */
+            works_with: string[];
+            /**
+             * Connector
+             * @default LC
+             * @enum {string}
+             */
+            connector: "LC" | "SC" | "ST" | "FC";
+            /**
+             * Polish
+             * @default UPC
+             * @enum {string}
+             */
+            polish: "PC" | "UPC" | "APC";
+            /** Forms */
+            forms: string[];
+            /** Launch Min Dbm */
+            launch_min_dbm?: number | null;
+            /** Launch Max Dbm */
+            launch_max_dbm?: number | null;
+            /** Sensitivity Dbm */
+            sensitivity_dbm?: number | null;
+            /** Overload Dbm */
+            overload_dbm?: number | null;
+            /** Damage Dbm */
+            damage_dbm?: number | null;
+            /** Penalty Db */
+            penalty_db?: number | null;
+            /** Dispersion Ps Per Nm */
+            dispersion_ps_per_nm?: number | null;
+            /**
+             * Reaches
+             * @default []
+             */
+            reaches: components["schemas"]["GradeReach"][];
+            /**
+             * Source
+             * @description title and date of the datasheet
+             */
+            source: string;
+        };
+        /**
          * Describe
          * @description Change the link's own fields: name, wanted rate, notes.
          */
@@ -2247,6 +2692,8 @@ export interface components {
          * @description What hangs at a place: how many, the rate in Mb/s that each wants, and the power in W that each draws.
          *
          *     ``fed_from`` is the place of the switch that feeds it over its pairs, empty for power of its own.
+         *     ``typical_w`` and ``peak_w`` are W at the device; ``power_class`` is the class at the switch, empty where only
+         *     the watts are known. ``extended_power``: its datasheet lets a class 8 device draw more over a short run.
          */
         Device: {
             /** Id */
@@ -2280,6 +2727,16 @@ export interface components {
              * @default
              */
             fed_from: string;
+            /**
+             * Power Class
+             * @default
+             */
+            power_class: ("class 1" | "class 2" | "class 3" | "class 4" | "class 5" | "class 6" | "class 7" | "class 8") | "";
+            /**
+             * Extended Power
+             * @default false
+             */
+            extended_power: boolean;
         };
         /**
          * DirectionReview
@@ -2366,7 +2823,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Edits */
-            edits: (components["schemas"]["SetFields"] | components["schemas"]["Insert"] | components["schemas"]["Remove"] | components["schemas"]["Flip"] | components["schemas"]["Reverse"] | components["schemas"]["Describe"])[];
+            edits: (components["schemas"]["SetFields"] | components["schemas"]["Insert"] | components["schemas"]["Remove"] | components["schemas"]["Flip"] | components["schemas"]["Reverse"] | components["schemas"]["Describe"] | components["schemas"]["Measure"] | components["schemas"]["Withdraw"])[];
             /**
              * Label
              * @default
@@ -2389,8 +2846,23 @@ export interface components {
             remaining: number;
         };
         /**
+         * EntryMark
+         * @description What undo or redo would take: its number, to be said with the wish, its words, and who made it.
+         */
+        EntryMark: {
+            /** Entry */
+            entry: number;
+            /** Label */
+            label: string;
+            /** Who */
+            who: string;
+        };
+        /**
          * EthernetFeed
-         * @description A device over twisted pair: its class, what the port must give in W, what arrives, and whether it works.
+         * @description A device over twisted pair: its class, what the switch reserves and gives in W, and whether it works.
+         *
+         *     ``asked_by`` says what the class follows from: the class that was said at the switch, or the device's watts.
+         *     ``works`` is None where neither is known. ``reserved_w`` and ``port_w`` are for one device.
          */
         EthernetFeed: {
             /** Device */
@@ -2401,14 +2873,26 @@ export interface components {
             count: number;
             /** Power Class */
             power_class: string;
+            /**
+             * Asked By
+             * @enum {string}
+             */
+            asked_by: "class at the switch" | "W at the device" | "nothing";
+            /** Reserved W */
+            reserved_w: number;
             /** Port W */
             port_w: number;
             /** Peak W */
             peak_w: number;
             /** Works */
-            works: boolean;
+            works: boolean | null;
             /** Why */
             why: string;
+            /**
+             * Caution
+             * @default
+             */
+            caution: string;
         };
         /**
          * Evidence
@@ -2458,7 +2942,7 @@ export interface components {
         };
         /**
          * Farthest
-         * @description The application of a rate that goes farthest on one grade, and how far in m.
+         * @description The application of a rate that goes farthest on one grade, how far in m, and what ends it there.
          */
         Farthest: {
             /** Grade */
@@ -2469,13 +2953,18 @@ export interface components {
             application: string;
             /** Reach M */
             reach_m: number;
+            /**
+             * Limited By
+             * @enum {string}
+             */
+            limited_by: "table" | "loss";
         };
         /**
          * Feed
          * @description A supply over two conductors: its volts, the run in m one way, what hangs there in W, and the limits.
          *
          *     ``device_min_v`` is the least voltage that the device works on at its peak; ``source_max_a`` and ``rated_a``
-         *     are the current limits of the supply and of the conductor, None while they are not known.
+         *     are the current limits of the supply and of the conductor; each is None while it is not known.
          */
         Feed: {
             /** Source V */
@@ -2493,7 +2982,7 @@ export interface components {
             /** Peak W */
             peak_w: number;
             /** Device Min V */
-            device_min_v: number;
+            device_min_v?: number | null;
             /** Source Max A */
             source_max_a?: number | null;
             /** Rated A */
@@ -2536,6 +3025,8 @@ export interface components {
         /**
          * FiberGrade
          * @description One grade of cabled fiber. Attenuations in dB/km, keyed by nominal wavelength in nm.
+         *
+         *     ``attenuation_sources`` names the wavelengths whose figure is from elsewhere than ``attenuation_source``.
          */
         FiberGrade: {
             /** Name */
@@ -2554,6 +3045,10 @@ export interface components {
                 [key: string]: number;
             };
             attenuation_source: components["schemas"]["Source"];
+            /** Attenuation Sources */
+            attenuation_sources?: {
+                [key: string]: components["schemas"]["Source"];
+            };
             /** Typical Attenuation Db Per Km */
             typical_attenuation_db_per_km: {
                 [key: string]: number;
@@ -2665,7 +3160,8 @@ export interface components {
          * @description Something that a rule has to say about a link.
          *
          *     ``at`` holds the ids of the pieces that it is about; ``best`` is the best verdict that the link can have
-         *     while the finding stands, or None where it does not touch the verdict.
+         *     while the finding stands, or None where it does not touch the verdict. ``on_estimate``: what it refuses rests
+         *     on a figure that no clause or datasheet stands behind.
          */
         Finding: {
             /** Code */
@@ -2694,6 +3190,11 @@ export interface components {
              */
             caution: string;
             /**
+             * On Estimate
+             * @default false
+             */
+            on_estimate: boolean;
+            /**
              * Marked
              * @description The pieces to mark in a drawing: of three in a row the joint in the middle, else all that it names.
              */
@@ -2711,7 +3212,7 @@ export interface components {
             /** Effort */
             effort: number;
             /** Edits */
-            edits: (components["schemas"]["SetFields"] | components["schemas"]["Insert"] | components["schemas"]["Remove"] | components["schemas"]["Flip"] | components["schemas"]["Reverse"] | components["schemas"]["Describe"])[];
+            edits: (components["schemas"]["SetFields"] | components["schemas"]["Insert"] | components["schemas"]["Remove"] | components["schemas"]["Flip"] | components["schemas"]["Reverse"] | components["schemas"]["Describe"] | components["schemas"]["Measure"] | components["schemas"]["Withdraw"])[];
             /**
              * Caution
              * @default
@@ -2760,6 +3261,16 @@ export interface components {
             slack_percent: number;
         };
         /**
+         * GradeReach
+         * @description How far the datasheet says that the module goes on a grade, in m.
+         */
+        GradeReach: {
+            /** Grade */
+            grade: string;
+            /** Reach M */
+            reach_m: number;
+        };
+        /**
          * Growth
          * @description Growth of what is used, in % a year, and the years to plan for.
          */
@@ -2786,6 +3297,20 @@ export interface components {
             words: string;
         };
         /**
+         * Help
+         * @description One way on: what it is in words, what would then answer, and the fields of the question that it changes.
+         */
+        Help: {
+            /** Words */
+            words: string;
+            /** Answers */
+            answers: string;
+            /** Change */
+            change: {
+                [key: string]: unknown;
+            };
+        };
+        /**
          * HistoryOut
          * @description One line of the log of changes.
          */
@@ -2803,6 +3328,8 @@ export interface components {
             link_id: number | null;
             /** State */
             state: string;
+            /** Who */
+            who: string;
         };
         /**
          * HouseRuleText
@@ -2836,6 +3363,7 @@ export interface components {
          *     ``strand_spares_percent`` of spare strands in a cable.
          *     ``fiber_school`` and ``joint_school``: how a new link is made. ``unit``: how lengths are shown at first.
          *     ``own_figures``: figures that stand in the place of the catalog's; ``own_prices`` likewise, in ``currency``.
+         *     ``own_modules``: modules from their datasheets, beside the catalog's applications.
          */
         HouseRules: {
             /** Margin Db */
@@ -2872,6 +3400,11 @@ export interface components {
              */
             own_figures: components["schemas"]["OwnFigure"][];
             /**
+             * Own Modules
+             * @default []
+             */
+            own_modules: components["schemas"]["Datasheet"][];
+            /**
              * Own Prices
              * @default []
              */
@@ -2904,16 +3437,23 @@ export interface components {
         };
         /**
          * ImportOut
-         * @description How many links were added, and the project after it.
+         * @description How many links were added, how many of them have several ways on the plan, and the project after it.
          */
         ImportOut: {
             /** Added */
             added: number;
+            /**
+             * Undecided
+             * @default 0
+             */
+            undecided: number;
             project: components["schemas"]["ProjectOut"];
         };
         /**
          * ImportPreview
          * @description What a table holds; ``names`` and ``verdicts`` are those of the links that can be made.
+         *
+         *     ``unknown`` are the columns that no field was matched to, ``fields`` what they can be assigned to.
          */
         ImportPreview: {
             /** Columns */
@@ -2922,6 +3462,10 @@ export interface components {
             mapping: {
                 [key: string]: string;
             };
+            /** Unknown */
+            unknown: string[];
+            /** Fields */
+            fields: string[];
             /** Problems */
             problems: components["schemas"]["BadLine"][];
             /** Names */
@@ -3054,6 +3598,18 @@ export interface components {
             source: components["schemas"]["Source"];
         };
         /**
+         * JobOut
+         * @description How far a job is.
+         */
+        JobOut: {
+            /** Words */
+            words: string;
+            /** Done */
+            done: number;
+            /** Of */
+            of: number;
+        };
+        /**
          * Lane
          * @description The way of one transmitter's light and whether it ends on a receiver.
          */
@@ -3088,10 +3644,11 @@ export interface components {
          * Layout
          * @description One layout: glass, joints, what one fault takes, what the core needs, and the price.
          *
-         *     ``cable_m`` is all cable, ``strand_m`` all glass in it, ``strands_at_core`` what arrives there. ``joints``
-         *     counts mated pairs and splices. ``fault_takes`` is the most places that one cut way leaves dark, ``fault_at``
-         *     that way.
-         *     ``oversubscribed`` is all demand over what the core's ports of this layout carry.
+         *         ``cable_m`` is all cable, ``strand_m`` all glass in it, ``strands_at_core`` what arrives there. ``joints``
+         *         counts mated pairs and splices.
+         *     ``fault_takes`` is the most places that one cut way leaves dark, ``fault_at``
+         *         that way.
+         *         ``oversubscribed`` is all demand over what the core's ports of this layout carry.
          */
         Layout: {
             /**
@@ -3116,6 +3673,11 @@ export interface components {
             fault_takes: number;
             /** Fault At */
             fault_at: string;
+            /**
+             * Fault Kind
+             * @enum {string}
+             */
+            fault_kind: "way" | "cabinet" | "switch";
             /** Core Ports */
             core_ports: number;
             /** Core Switches */
@@ -3130,6 +3692,11 @@ export interface components {
             cost: number;
             /** Why */
             why: string;
+            /**
+             * Warnings
+             * @default []
+             */
+            warnings: string[];
         };
         /**
          * LayoutMember
@@ -3189,7 +3756,8 @@ export interface components {
          * Limit
          * @description One limit with the sum that leads to its margin in dB; negative means broken.
          *
-         *     ``typical_margin_db`` is the same sum with the expected loss: it informs and never decides.
+         *     ``typical_margin_db`` is the same sum with the expected loss: it informs and never decides. ``on_estimate``:
+         *     without its estimates the limit might end otherwise, kept or broken.
          */
         Limit: {
             /**
@@ -3226,6 +3794,11 @@ export interface components {
             notes: string;
             /** Elements */
             elements: (components["schemas"]["Port"] | components["schemas"]["Module"] | components["schemas"]["Cord"] | components["schemas"]["Panel"] | components["schemas"]["Run"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"])[];
+            /**
+             * Readings
+             * @default []
+             */
+            readings: components["schemas"]["Reading"][];
         };
         /**
          * LinkOut
@@ -3247,10 +3820,8 @@ export interface components {
              * @enum {string}
              */
             stage: "survey" | "layout" | "match" | "budget" | "order" | "test" | "turn up";
-            /** Undo Label */
-            undo_label: string | null;
-            /** Redo Label */
-            redo_label: string | null;
+            undo: components["schemas"]["EntryMark"] | null;
+            redo: components["schemas"]["EntryMark"] | null;
         };
         /**
          * LinkPath
@@ -3323,7 +3894,8 @@ export interface components {
          * LossTerm
          * @description One contribution to the loss, in dB, with where each of its three values is from.
          *
-         *     ``part`` tells terms that stand side by side apart: fiber, mated pair, splice, attenuator, mismatch.
+         *     ``part`` tells terms that stand side by side apart: fiber, mated pair, splice, attenuator, mismatch, reading.
+         *     A reading stands at its longest piece and ``covers`` all those between its test points.
          */
         LossTerm: {
             /** At */
@@ -3332,7 +3904,7 @@ export interface components {
              * Part
              * @enum {string}
              */
-            part: "fiber" | "mated pair" | "splice" | "attenuator" | "mismatch";
+            part: "fiber" | "mated pair" | "splice" | "attenuator" | "mismatch" | "reading";
             /** What */
             what: string;
             /** Worst Db */
@@ -3344,6 +3916,11 @@ export interface components {
             /** Least Db */
             least_db: number;
             least_source: components["schemas"]["Source"];
+            /**
+             * Covers
+             * @default []
+             */
+            covers: string[];
         };
         /**
          * Marks
@@ -3360,6 +3937,18 @@ export interface components {
             print: {
                 [key: string]: string[];
             };
+        };
+        /**
+         * Measure
+         * @description Write down a reading: it stands for the pieces as they are now, and stays until it is withdrawn.
+         */
+        Measure: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "measure";
+            reading: components["schemas"]["Reading"];
         };
         /**
          * Module
@@ -3423,7 +4012,8 @@ export interface components {
          * @description The few answers from which a complete chain is made.
          *
          *     ``rate_mbps`` asks for the best answer, or for the one that was picked. An ``application`` without a rate is
-         *     made as it is asked for, whatever its verdict.
+         *     made as it is asked for, whatever its verdict. ``instead_of`` is the link whose chain the answer replaces, as it
+         *     was at ``revision``: its name, number and place in the list stay.
          */
         NewLink: {
             /** From Place */
@@ -3541,6 +4131,10 @@ export interface components {
              * @default false
              */
             outage_matters: boolean;
+            /** Instead Of */
+            instead_of?: number | null;
+            /** Revision */
+            revision?: number | null;
         };
         /**
          * OmaFigures
@@ -3765,6 +4359,14 @@ export interface components {
             allowance?: string | null;
         };
         /**
+         * Passphrase
+         * @description What is said at the door.
+         */
+        Passphrase: {
+            /** Passphrase */
+            passphrase: string;
+        };
+        /**
          * PieceMark
          * @description A piece in the miniature of a chain: what it is, and the worst finding on it.
          */
@@ -3871,6 +4473,16 @@ export interface components {
             notes: string;
         };
         /**
+         * PlaceRequest
+         * @description Where a link should lie: the key of one of its ways, made from one revision of the link.
+         */
+        PlaceRequest: {
+            /** Revision */
+            revision: number;
+            /** Key */
+            key: string;
+        };
+        /**
          * PlanRequest
          * @description The text of a plan file.
          */
@@ -3881,6 +4493,8 @@ export interface components {
         /**
          * Plant
          * @description All places, ways, cables, taps, devices and order lines of a project; every name in it exists.
+         *
+         *     ``prices`` is read from older projects only: they stand in the one price list of the project.
          */
         Plant: {
             /**
@@ -3913,7 +4527,10 @@ export interface components {
              * @default []
              */
             orders: components["schemas"]["OrderLine"][];
-            prices?: components["schemas"]["Prices"] | null;
+            /** Prices */
+            prices?: {
+                [key: string]: number;
+            } | null;
         };
         /**
          * PlantFigures
@@ -3933,8 +4550,6 @@ export interface components {
             sold_strands: number[];
             sold_source: components["schemas"]["Source"];
             growth: components["schemas"]["Growth"];
-            prices: components["schemas"]["Prices"];
-            prices_source: components["schemas"]["Source"];
         };
         /**
          * PlantOut
@@ -3959,8 +4574,6 @@ export interface components {
             cautions: {
                 [key: string]: string[];
             };
-            prices: components["schemas"]["Prices"];
-            prices_source: components["schemas"]["Source"];
         };
         /**
          * PlantRequest
@@ -4261,7 +4874,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Edits */
-            edits: (components["schemas"]["SetFields"] | components["schemas"]["Insert"] | components["schemas"]["Remove"] | components["schemas"]["Flip"] | components["schemas"]["Reverse"] | components["schemas"]["Describe"])[];
+            edits: (components["schemas"]["SetFields"] | components["schemas"]["Insert"] | components["schemas"]["Remove"] | components["schemas"]["Flip"] | components["schemas"]["Reverse"] | components["schemas"]["Describe"] | components["schemas"]["Measure"] | components["schemas"]["Withdraw"])[];
         };
         /**
          * PriceCsv
@@ -4291,34 +4904,6 @@ export interface components {
             own: boolean;
         };
         /**
-         * Prices
-         * @description Prices in the project's own units: work by metre, pieces each.
-         */
-        Prices: {
-            /** Trench Per M */
-            trench_per_m: number;
-            /** Duct Per M */
-            duct_per_m: number;
-            /** Tray Per M */
-            tray_per_m: number;
-            /** Pole Per M */
-            pole_per_m: number;
-            /** Pull Per M */
-            pull_per_m: number;
-            /** Cable Per M */
-            cable_per_m: number;
-            /** Strand Per M */
-            strand_per_m: number;
-            /** Splice Each */
-            splice_each: number;
-            /** Panel Each */
-            panel_each: number;
-            /** Switch Each */
-            switch_each: number;
-            /** Module Each */
-            module_each: number;
-        };
-        /**
          * PricesOut
          * @description The price list of a project, in its own currency.
          */
@@ -4331,7 +4916,7 @@ export interface components {
         };
         /**
          * Problem
-         * @description An error as RFC 9457 problem details.
+         * @description An error as RFC 9457 problem details; ``retry_s`` where the same again helps, after so many seconds.
          */
         Problem: {
             /**
@@ -4351,6 +4936,8 @@ export interface components {
              */
             errors: components["schemas"]["FieldProblem"][];
             current?: components["schemas"]["LinkOut"] | null;
+            /** Retry S */
+            retry_s?: number | null;
         };
         /**
          * ProjectName
@@ -4362,7 +4949,7 @@ export interface components {
         };
         /**
          * ProjectOut
-         * @description A project, with what undo and redo would do.
+         * @description A project, with what undo and redo would do. ``house_revision`` is said when the house rules are changed.
          */
         ProjectOut: {
             /** Id */
@@ -4372,10 +4959,10 @@ export interface components {
             /** Name */
             name: string;
             house_rules: components["schemas"]["HouseRules"];
-            /** Undo Label */
-            undo_label: string | null;
-            /** Redo Label */
-            redo_label: string | null;
+            /** House Revision */
+            house_revision: number;
+            undo: components["schemas"]["EntryMark"] | null;
+            redo: components["schemas"]["EntryMark"] | null;
         };
         /**
          * Pull
@@ -4536,6 +5123,59 @@ export interface components {
             note: string;
         };
         /**
+         * Reading
+         * @description Loss in dB of a stretch, from the left face of ``start`` to the right face of ``end``.
+         *
+         *     ``near_joint`` and ``far_joint`` say whether the adapter just outside each face is in the value. A field that is
+         *     None was not said: such a reading informs and never decides. ``signature`` is that of the pieces between the
+         *     faces when it was taken; ``withdrawn`` is why it no longer counts, empty while it does. What was read is never
+         *     rewritten: a correction is another reading.
+         */
+        Reading: {
+            /**
+             * Id
+             * @default
+             */
+            id: string;
+            /** Value Db */
+            value_db: number;
+            /** Start */
+            start: string;
+            /** End */
+            end: string;
+            /** Near Joint */
+            near_joint?: boolean | null;
+            /** Far Joint */
+            far_joint?: boolean | null;
+            /** Wavelength Nm */
+            wavelength_nm?: number | null;
+            /** Direction */
+            direction?: ("right" | "left" | "both") | null;
+            /** Method */
+            method?: ("light source and power meter" | "trace, both directions averaged" | "trace, one direction") | null;
+            /** Reference */
+            reference?: ("one cord" | "two cords" | "three cords" | "launch and receive cords") | null;
+            /** Taken On */
+            taken_on?: string | null;
+            /** Uncertainty Db */
+            uncertainty_db?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Signature
+             * @default
+             */
+            signature: string;
+            /**
+             * Withdrawn
+             * @default
+             */
+            withdrawn: string;
+        };
+        /**
          * ReceivePower
          * @description Receiver limits in dBm: what it needs, what it takes, and what damages it where the clause says.
          */
@@ -4640,6 +5280,7 @@ export interface components {
          * @description All that can be said of a link. Losses and margins in dB, lengths in m.
          *
          *     ``reach_m`` is how far a link without glass may go from port to port; None for glass, whose limits differ.
+         *     ``as_measured``: a reading that decides stands in the place of terms of the loss.
          *     ``complete`` is false when a piece's length, grade or figure is missing, so that sums are lower bounds and
          *     no margin is given.
          */
@@ -4647,6 +5288,11 @@ export interface components {
             verdict: components["schemas"]["Verdict"];
             /** On Estimate */
             on_estimate: boolean;
+            /**
+             * As Measured
+             * @default false
+             */
+            as_measured: boolean;
             /** Headline */
             headline: string;
             /** Applications */
@@ -4822,6 +5468,11 @@ export interface components {
             /** Length M */
             length_m?: number | null;
             /**
+             * Length Estimated
+             * @default false
+             */
+            length_estimated: boolean;
+            /**
              * Fiber
              * @description grades that this glass may be; empty when nothing is known
              * @default []
@@ -4922,6 +5573,16 @@ export interface components {
             cautions: string[];
             /** Sources */
             sources: components["schemas"]["Source"][];
+        };
+        /**
+         * SessionOut
+         * @description Whether a passphrase is asked for here, and whether this browser has said it.
+         */
+        SessionOut: {
+            /** Asked */
+            asked: boolean;
+            /** Open */
+            open: boolean;
         };
         /**
          * SetApplication
@@ -5132,13 +5793,26 @@ export interface components {
             sidewall_n_per_m: number;
         };
         /**
+         * StorageOut
+         * @description Bytes of the database: all, the records of the log in it and how many these are, what could be given back.
+         */
+        StorageOut: {
+            /** All Bytes */
+            all_bytes: number;
+            /** Record Bytes */
+            record_bytes: number;
+            /** Records */
+            records: number;
+            /** Free Bytes */
+            free_bytes: number;
+        };
+        /**
          * StrandColors
-         * @description The color order of strands in a tube and of tubes in a cable.
+         * @description The color codes of cables; the first is taken where a cable does not say its own.
          */
         StrandColors: {
-            /** Order */
-            order: string[];
-            source: components["schemas"]["Source"];
+            /** Codes */
+            codes: components["schemas"]["ColorCode"][];
         };
         /**
          * StrandRow
@@ -5213,7 +5887,10 @@ export interface components {
         };
         /**
          * SwitchPower
-         * @description All devices that one switch feeds: W at the ports usually and at the peak, against its budget in W.
+         * @description All devices that one switch feeds: W at its ports usually and at the peak, and what it reserves by class.
+         *
+         *     The budget in W is held against what is reserved: a switch refuses the port that does not fit any more, whatever
+         *     the others draw. ``kept`` is None while the budget or a device's class is not known and nothing is broken yet.
          */
         SwitchPower: {
             /** Devices */
@@ -5222,6 +5899,8 @@ export interface components {
             typical_w: number;
             /** Peak W */
             peak_w: number;
+            /** Reserved W */
+            reserved_w: number;
             /** Budget W */
             budget_w: number | null;
             /** Kept */
@@ -5366,6 +6045,11 @@ export interface components {
             /** Length M */
             length_m?: number | null;
             /**
+             * Length Estimated
+             * @default false
+             */
+            length_estimated: boolean;
+            /**
              * Category
              * @default Category 6A
              * @enum {string}
@@ -5449,6 +6133,8 @@ export interface components {
          * Way
          * @description A stretch between two places that cables lie in. Lengths in m, ``bore_mm`` the inner diameter of a duct.
          *
+         *     A ``conduit`` is a pipe inside a building, a ``duct`` one between buildings.
+         *
          *     ``bends_deg`` are the bends in their order from ``start`` to ``end``, in degrees, each of ``bend_radius_m``;
          *     ``pull_points_m`` the distances in m from ``start`` at which the cable can be taken out and pulled again.
          */
@@ -5466,7 +6152,7 @@ export interface components {
              * @default duct
              * @enum {string}
              */
-            kind: "tray" | "riser" | "duct" | "trench" | "aerial" | "wall" | "rented";
+            kind: "tray" | "riser" | "conduit" | "duct" | "trench" | "aerial" | "wall" | "rented";
             /**
              * Length M
              * @description metres; a text such as '1250 ft' is understood
@@ -5529,6 +6215,28 @@ export interface components {
              * @default
              */
             hazard: string;
+        };
+        /**
+         * WayChoice
+         * @description Where a link could lie: a cable with free strands, or ways in which one would be planned; its length in m.
+         */
+        WayChoice: {
+            /** Key */
+            key: string;
+            /** Words */
+            words: string;
+            /** Length M */
+            length_m: number;
+            /**
+             * Cable
+             * @default
+             */
+            cable: string;
+            /**
+             * Ways
+             * @default []
+             */
+            ways: string[];
         };
         /**
          * WayRow
@@ -5599,12 +6307,27 @@ export interface components {
          */
         WhatIfOut: {
             /** Edits */
-            edits: (components["schemas"]["SetFields"] | components["schemas"]["Insert"] | components["schemas"]["Remove"] | components["schemas"]["Flip"] | components["schemas"]["Reverse"] | components["schemas"]["Describe"])[];
+            edits: (components["schemas"]["SetFields"] | components["schemas"]["Insert"] | components["schemas"]["Remove"] | components["schemas"]["Flip"] | components["schemas"]["Reverse"] | components["schemas"]["Describe"] | components["schemas"]["Measure"] | components["schemas"]["Withdraw"])[];
             review: components["schemas"]["Review"];
             /** Verdict Text */
             verdict_text: string;
             /** Passes To M */
             passes_to_m: number | null;
+        };
+        /**
+         * Withdraw
+         * @description Say that a reading no longer counts, and why; it stays in the link.
+         */
+        Withdraw: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "withdraw";
+            /** Reading */
+            reading: string;
+            /** Why */
+            why: string;
         };
     };
     responses: never;
@@ -5615,7 +6338,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    list_projects_api_v1_projects_get: {
+    get_session_api_v1_session_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -5630,11 +6353,31 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProjectOut"][];
+                    "application/json": components["schemas"]["SessionOut"];
                 };
             };
             /** @description The request cannot be read */
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5663,8 +6406,896 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_session_api_v1_session_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Passphrase"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_session_api_v1_session_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_work_api_v1_work__key__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stop_work_api_v1_work__key__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_storage_api_v1_storage_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StorageOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    compact_storage_api_v1_storage_compact_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StorageOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_projects_api_v1_projects_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectOut"][];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5707,6 +7338,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -5727,8 +7378,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5774,6 +7465,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -5794,8 +7505,175 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    copy_project_api_v1_projects__project_id__copy_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProjectName"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5837,6 +7715,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -5857,8 +7755,414 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_project_api_v1_projects__project_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restore_project_api_v1_projects__project_id__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list_removed_projects_api_v1_removed_projects_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectOut"][];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5871,7 +8175,10 @@ export interface operations {
     };
     set_house_rules_api_v1_projects__project_id__house_rules_put: {
         parameters: {
-            query?: never;
+            query: {
+                /** @description what was seen: a revision, or an entry of the log */
+                revision: number;
+            };
             header?: never;
             path: {
                 /** @description number of a row in the database */
@@ -5904,6 +8211,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -5924,8 +8251,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5971,6 +8338,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -5991,8 +8378,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6034,6 +8461,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -6054,8 +8501,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6068,7 +8555,10 @@ export interface operations {
     };
     undo_api_v1_projects__project_id__undo_post: {
         parameters: {
-            query?: never;
+            query: {
+                /** @description what was seen: a revision, or an entry of the log */
+                entry: number;
+            };
             header?: never;
             path: {
                 /** @description number of a row in the database */
@@ -6097,6 +8587,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -6117,8 +8627,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6131,7 +8681,10 @@ export interface operations {
     };
     redo_api_v1_projects__project_id__redo_post: {
         parameters: {
-            query?: never;
+            query: {
+                /** @description what was seen: a revision, or an entry of the log */
+                entry: number;
+            };
             header?: never;
             path: {
                 /** @description number of a row in the database */
@@ -6160,6 +8713,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -6180,8 +8753,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6194,7 +8807,10 @@ export interface operations {
     };
     return_to_api_v1_projects__project_id__history__entry_id__return_post: {
         parameters: {
-            query?: never;
+            query: {
+                /** @description what was seen: a revision, or an entry of the log */
+                newest: number;
+            };
             header?: never;
             path: {
                 /** @description number of a row in the database */
@@ -6225,6 +8841,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -6245,8 +8881,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6288,6 +8964,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -6308,8 +9004,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6355,6 +9091,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -6375,8 +9131,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6422,6 +9218,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -6442,8 +9258,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6491,6 +9347,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -6511,8 +9387,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6554,6 +9470,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -6574,8 +9510,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6588,7 +9564,10 @@ export interface operations {
     };
     delete_link_api_v1_links__link_id__delete: {
         parameters: {
-            query?: never;
+            query: {
+                /** @description what was seen: a revision, or an entry of the log */
+                revision: number;
+            };
             header?: never;
             path: {
                 /** @description number of a row in the database */
@@ -6617,6 +9596,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -6637,8 +9636,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6684,6 +9723,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -6704,8 +9763,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6751,6 +9850,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -6771,8 +9890,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6817,6 +9976,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -6837,8 +10016,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6884,6 +10103,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -6904,8 +10143,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6947,6 +10226,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -6967,8 +10266,298 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_ways_api_v1_links__link_id__ways_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WayChoice"][];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    place_link_api_v1_links__link_id__place_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaceRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7010,6 +10599,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -7030,8 +10639,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7077,6 +10726,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -7097,8 +10766,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7143,6 +10852,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -7163,8 +10892,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7208,6 +10977,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -7228,8 +11017,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7275,6 +11104,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -7295,8 +11144,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7335,6 +11224,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -7355,8 +11264,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7405,6 +11354,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -7425,8 +11394,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7472,6 +11481,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -7492,8 +11521,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7538,6 +11607,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -7558,8 +11647,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7604,6 +11733,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -7624,8 +11773,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7641,6 +11830,7 @@ export interface operations {
             query: {
                 core: string;
                 place?: string[] | null;
+                strands?: "1" | "2";
             };
             header?: never;
             path: {
@@ -7670,6 +11860,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -7690,8 +11900,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7736,6 +11986,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -7756,8 +12026,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7801,6 +12111,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -7821,8 +12151,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7866,6 +12236,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -7886,8 +12276,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7933,6 +12363,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -7953,8 +12403,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7997,6 +12487,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -8017,8 +12527,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8060,6 +12610,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -8080,8 +12650,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8127,6 +12737,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -8147,8 +12777,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8194,6 +12864,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -8214,8 +12904,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8256,6 +12986,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -8276,8 +13026,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8319,6 +13109,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -8339,8 +13149,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8386,6 +13236,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -8406,8 +13276,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8450,6 +13360,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -8470,8 +13400,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8512,6 +13482,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -8532,8 +13522,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8579,6 +13609,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -8599,8 +13649,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8646,6 +13736,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -8666,8 +13776,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8709,6 +13859,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -8729,8 +13899,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8776,6 +13986,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -8796,8 +14026,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8843,6 +14113,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -8863,8 +14153,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8904,6 +14234,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -8924,8 +14274,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8971,6 +14361,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -8991,8 +14401,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9038,6 +14488,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -9058,8 +14528,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9102,6 +14612,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -9122,8 +14652,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9167,6 +14737,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -9187,8 +14777,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9230,6 +14860,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -9250,8 +14900,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9294,6 +14984,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -9314,8 +15024,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9361,6 +15111,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -9381,8 +15151,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9427,6 +15237,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -9447,8 +15277,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9494,6 +15364,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -9514,8 +15404,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9557,6 +15487,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -9577,8 +15527,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9624,6 +15614,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -9644,8 +15654,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9685,6 +15735,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -9705,8 +15775,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9733,6 +15843,129 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CatalogOut"];
+                };
+            };
+        };
+    };
+    get_project_catalog_api_v1_projects__project_id__catalog_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CatalogOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -9788,6 +16021,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -9808,8 +16061,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9852,6 +16145,26 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description There is no such thing */
             404: {
                 headers: {
@@ -9872,8 +16185,48 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description The input was not accepted */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

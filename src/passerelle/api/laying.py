@@ -1,0 +1,73 @@
+"""New links laid on the plan where one way leads, and the question which way where several do."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, Request
+from sqlalchemy.orm import Session
+
+from passerelle.api.problems import PROBLEM_RESPONSES
+from passerelle.api.schemas import LinkOut, PlaceRequest, RowId
+from passerelle.api.state import database_of, writing
+from passerelle.api.views import link_view
+from passerelle.core.link.chain import Link
+from passerelle.core.plant.placing import LaidLinks, WayChoice, choices, lay_all, lay_on_plan
+from passerelle.core.plant.site import Plant, PlantError
+from passerelle.store import projects as stored
+from passerelle.store.projects import StoredLink
+
+router = APIRouter(tags=["plant"], responses=PROBLEM_RESPONSES)
+
+
+def laid_links(
+    session: Session, project_id: int, new: list[Link], *, new_cable: bool = False, without: int | None = None
+) -> LaidLinks:
+    """New links as they would lie on the plan; nothing is stored. ``without`` is a link that they replace."""
+    plant = stored.plant(session, project_id)
+    house = stored.project(session, project_id).house
+    known = [item.link for item in stored.links(session, project_id) if item.id != without]
+    return lay_all(new, plant, known, new_cable=new_cable, spare_percent=house.strand_spares_percent)
+
+
+def add_laid(
+    session: Session,
+    project_id: int,
+    new: list[Link],
+    label: str,
+    *,
+    new_cable: bool = False,
+    keep_readings: bool = False,
+) -> tuple[list[StoredLink], int]:
+    """Add links, each on the plan where one way leads; also how many of them a person must place."""
+    laid = laid_links(session, project_id, new, new_cable=new_cable)
+    made = stored.add_links(
+        session, project_id, list(laid.links), label, keep_readings=keep_readings, plant_after=laid.plant
+    )
+    return made, len(laid.undecided)
+
+
+@router.get("/links/{link_id}/ways")
+def get_ways(request: Request, link_id: RowId) -> list[WayChoice]:
+    """Where a link between two places of the plan could lie; empty where it lies already, or cannot."""
+    with database_of(request).read() as session:
+        item = stored.link(session, link_id)
+        plant, others = _around(session, item)
+    return list(choices(item.link, plant, others))
+
+
+@router.post("/links/{link_id}/place")
+def place_link(request: Request, link_id: RowId, wish: PlaceRequest) -> LinkOut:
+    """Lay a link on the way that was chosen, on a planned cable where none is there: one entry of the history."""
+    with writing(request) as session:
+        item = stored.link(session, link_id)
+        plant, others = _around(session, item)
+        placed = lay_on_plan(item.link, plant, others, key=wish.key)
+        if not placed.on_plan:
+            raise PlantError("key", "that way is not open to this link any more: look at the ways again")
+        label = f"{item.link.name}: lay on the plan"
+        made = stored.replace_link(session, link_id, wish.revision, [placed.link], label, plant_after=placed.plant)
+        return link_view(session, made)
+
+
+def _around(session: Session, item: StoredLink) -> tuple[Plant, list[Link]]:
+    others = [other.link for other in stored.links(session, item.project_id) if other.id != item.id]
+    return stored.plant(session, item.project_id), others

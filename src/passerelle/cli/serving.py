@@ -1,0 +1,141 @@
+"""Commands that serve: an own database, or the demo; and the passphrase for others who reach it."""
+
+from __future__ import annotations
+
+import ipaddress
+import socket
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Annotated
+
+import typer
+import uvicorn
+
+from passerelle.api.app import create_app
+from passerelle.api.passphrase import Gate, write_passphrase
+from passerelle.cli.words import DEMO, OWN, DatabaseOption, stop
+from passerelle.core.house import HouseRules
+from passerelle.demo.plant import demo_plant
+from passerelle.demo.port_aubier import PROJECT_NAME, demo_links
+from passerelle.store import projects
+from passerelle.store.database import Database
+from passerelle.store.files import alone, is_ours
+
+PortOption = Annotated[int, typer.Option(help="Port to listen on.", min=1, max=65535)]
+BindOption = Annotated[str, typer.Option(help="Address to listen on; loopback unless you say otherwise.")]
+HostOption = Annotated[
+    list[str] | None, typer.Option(help="Name under which others reach it, as in their address bar; repeatable.")
+]
+PassphraseOption = Annotated[
+    Path | None, typer.Option(help="File with the passphrase's hash, made by: passerelle passphrase FILE.")
+]
+
+
+def serve(
+    port: PortOption = 8000,
+    bind: BindOption = "127.0.0.1",
+    host: HostOption = None,
+    passphrase_file: PassphraseOption = None,
+    database: DatabaseOption = OWN,
+) -> None:
+    """Serve the application over one database, which is made when it is missing."""
+    keeper = _keeper(bind, host or (), passphrase_file)
+    _check_port(bind, port)
+    opened = Database(database)
+    with opened.write() as session:
+        if not projects.projects(session):
+            projects.create_project(session, "My links", [], HouseRules())
+    _run(opened, bind, port, host or (), keeper)
+
+
+def demo(
+    port: PortOption = 8000,
+    bind: BindOption = "127.0.0.1",
+    host: HostOption = None,
+    passphrase_file: PassphraseOption = None,
+    database: DatabaseOption = DEMO,
+    reset: Annotated[bool, typer.Option(help="Throw away all that is in the database first.")] = False,
+    yes: Annotated[bool, typer.Option("--yes", help="With --reset: do not ask.")] = False,
+    serve_it: Annotated[bool, typer.Option("--serve/--no-serve", help="Serve it, or only fill it.")] = True,
+) -> None:
+    """Fill a database with Port-Aubier, unless that was done before, and serve it."""
+    keeper = _keeper(bind, host or (), passphrase_file)
+    if serve_it:
+        _check_port(bind, port)
+    if reset:
+        _throw_away(database, yes)
+    opened = Database(database)
+    with opened.write() as session:
+        if not projects.projects(session):
+            projects.create_project(session, PROJECT_NAME, demo_links(), HouseRules(), demo_plant())
+    if serve_it:
+        _run(opened, bind, port, host or (), keeper)
+    opened.close()
+
+
+def passphrase(file: Annotated[Path, typer.Argument(help="The file to write; only you may read it.")]) -> None:
+    """Ask for a passphrase and write its hash to a file, for --passphrase-file."""
+    said = typer.prompt("Passphrase", hide_input=True, confirmation_prompt=True)
+    write_passphrase(file, said)
+    typer.echo(f"{file} is written. A new passphrase ends all sessions once Passerelle is started again.")
+
+
+def _throw_away(database: Path, yes: bool) -> None:
+    if is_ours(database):
+        held = Database(database)
+        with held.read() as session:
+            names = ", ".join(f"'{item.name}'" for item in projects.projects(session)) or "no project"
+        held.close()
+        if not yes and not typer.confirm(f"Throw away all that is in {database} ({names})?"):
+            stop(f"{database} is left as it was; --yes throws it away unasked")
+        alone(database)
+    for suffix in ("", "-wal", "-shm"):
+        database.with_name(database.name + suffix).unlink(missing_ok=True)
+
+
+def _keeper(bind: str, hosts: Sequence[str], file: Path | None) -> Gate | None:
+    """Who keeps the gate; others are let in only under a name that was given and behind a passphrase.
+
+    Listening on loopback under another name is what one does behind a proxy: that lets others in too.
+    """
+    if not _is_loopback(bind) or not all(map(_is_loopback, hosts)):
+        missing = [word for word, said in (("--host NAME", hosts), ("--passphrase-file FILE", file)) if not said]
+        if missing:
+            known = f" as {hosts[0]}" if hosts else ""
+            stop(
+                f"listening on {bind}{known} lets others in: say also {' and '.join(missing)}. NAME is what stands "
+                "in their address bar; FILE is made by 'passerelle passphrase FILE'. Without them use "
+                "--bind 127.0.0.1 alone"
+            )
+    return Gate(file) if file else None
+
+
+def _is_loopback(bind: str) -> bool:
+    if bind == "localhost":
+        return True
+    try:
+        return ipaddress.ip_address(bind.strip("[]")).is_loopback
+    except ValueError:
+        return False
+
+
+def _check_port(bind: str, port: int) -> None:
+    with socket.socket(socket.AF_INET6 if ":" in bind else socket.AF_INET) as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind((bind, port))
+        except OSError as error:
+            stop(
+                f"port {port} on {bind} cannot be used ({error.strerror}): "
+                f"stop what listens there, or choose another with --port {port + 1}",
+                1,
+            )
+
+
+def _run(database: Database, bind: str, port: int, hosts: Sequence[str], keeper: Gate | None) -> None:
+    shown = hosts[0] if hosts else f"[{bind}]" if ":" in bind else bind
+    typer.echo(f"Passerelle is at http://{shown}:{port} (Ctrl+C stops it; data in {database.path})")
+    if not _is_loopback(bind):
+        typer.echo("What is said to it travels open: put a proxy with TLS before it on a shared network.")
+    application = create_app(database, [*hosts, *([bind] if _is_loopback(bind) else [])], keeper)
+    uvicorn.run(application, host=bind, port=port, log_level="warning")

@@ -1,0 +1,155 @@
+"""A reading of a stretch of a link: what was measured, how, and between which faces."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from collections.abc import Sequence
+from datetime import date
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from passerelle.core.link.elements import Element, Label
+from passerelle.core.sources import Frozen, Source
+
+ReadingDirection = Literal["right", "left", "both"]
+Method = Literal["light source and power meter", "trace, both directions averaged", "trace, one direction"]
+ReferenceMethod = Literal["one cord", "two cords", "three cords", "launch and receive cords"]
+Decibels = Annotated[float, Field(ge=-5, le=100, allow_inf_nan=False)]
+WAVELENGTH_WINDOW_NM = 20
+_SAYS_NOTHING_OF_LOSS = {"label", "construction", "jacket", "spaces", "matches_run", "asks_angled"}
+_END_JOINTS: dict[ReferenceMethod, int] = {"one cord": 2, "two cords": 1, "three cords": 0}
+
+
+class Reading(Frozen):
+    """Loss in dB of a stretch, from the left face of ``start`` to the right face of ``end``.
+
+    ``near_joint`` and ``far_joint`` say whether the adapter just outside each face is in the value. A field that is
+    None was not said: such a reading informs and never decides. ``signature`` is that of the pieces between the
+    faces when it was taken; ``withdrawn`` is why it no longer counts, empty while it does. What was read is never
+    rewritten: a correction is another reading.
+    """
+
+    id: str = ""
+    value_db: Decibels
+    start: str
+    end: str
+    near_joint: bool | None = None
+    far_joint: bool | None = None
+    wavelength_nm: Annotated[int, Field(ge=600, le=1700)] | None = None
+    direction: ReadingDirection | None = None
+    method: Method | None = None
+    reference: ReferenceMethod | None = None
+    taken_on: date | None = None
+    uncertainty_db: Annotated[float, Field(ge=0, le=10, allow_inf_nan=False)] | None = None
+    note: Label = ""
+    signature: str = ""
+    withdrawn: Label = ""
+
+    @property
+    def missing(self) -> tuple[str, ...]:
+        """What was not said, in words."""
+        words = {
+            "wavelength_nm": "wavelength",
+            "direction": "direction",
+            "method": "method",
+            "reference": "reference",
+            "taken_on": "date",
+            "uncertainty_db": "uncertainty",
+            "near_joint": "whether the left end joint is included",
+            "far_joint": "whether the right end joint is included",
+        }
+        return tuple(told for field, told in words.items() if getattr(self, field) is None)
+
+    @property
+    def why_not(self) -> str:
+        """Why it informs only, whatever the link is; empty where it may decide."""
+        if self.withdrawn:
+            return f"it was withdrawn: {self.withdrawn}"
+        if self.missing:
+            return f"not said: {', '.join(self.missing)}"
+        if self.method == "trace, one direction":
+            return "a trace from one end may show a gain or too little: the other direction is needed"
+        ends = _END_JOINTS.get(self.reference) if self.reference else None
+        if ends is not None and ends != int(bool(self.near_joint)) + int(bool(self.far_joint)):
+            included = {0: "neither end joint", 1: "one end joint", 2: "both end joints"}[ends]
+            return f"a reference with {self.reference} includes {included}, which is not what was said"
+        return ""
+
+    def holds_at(self, wavelengths_nm: Sequence[int], direction: str) -> bool:
+        """Whether it was taken in this direction and within 20 nm of every one of these wavelengths."""
+        here = self.wavelength_nm
+        same_way = self.direction in ("both", direction)
+        return (
+            same_way and here is not None and all(abs(nm - here) <= WAVELENGTH_WINDOW_NM for nm in wavelengths_nm)
+        )
+
+    @property
+    def source(self) -> Source:
+        """The reading as the source of a figure."""
+        how = f"{self.method}, reference with {self.reference}, {self.wavelength_nm} nm"
+        return Source(body="reading", document="this project", clause=f"{self.taken_on}", note=how)
+
+
+def between(elements: Sequence[Element], reading: Reading) -> tuple[Element, ...] | None:
+    """The pieces that a reading stands for, its end joints where they are included; None where they are gone."""
+    position = {element.id: number for number, element in enumerate(elements)}
+    if reading.start not in position or reading.end not in position:
+        return None
+    first, last = position[reading.start], position[reading.end]
+    if first > last:
+        return None
+    if reading.near_joint and first > 0 and elements[first - 1].kind in ("panel", "splice"):
+        first -= 1
+    if reading.far_joint and last + 1 < len(elements) and elements[last + 1].kind in ("panel", "splice"):
+        last += 1
+    return tuple(elements[first : last + 1])
+
+
+def signature_of(elements: Sequence[Element], reading: Reading) -> str:
+    """A short text that changes when a piece between the test points does; empty where the points are gone.
+
+    Labels and what is only learned of a cable (how it is built, what it passes) change nothing that was measured.
+    """
+    pieces = between(elements, reading)
+    if pieces is None:
+        return ""
+    content = [piece.model_dump(mode="json", exclude=_SAYS_NOTHING_OF_LOSS) for piece in pieces]
+    return hashlib.sha256(json.dumps(content, sort_keys=True).encode()).hexdigest()[:16]
+
+
+def signed(elements: Sequence[Element], reading: Reading) -> Reading:
+    """The reading with the signature of the pieces as they are."""
+    return reading.model_copy(update={"signature": signature_of(elements, reading)})
+
+
+def is_stale(elements: Sequence[Element], reading: Reading) -> bool:
+    """Whether a piece between its test points was changed since it was taken."""
+    return signature_of(elements, reading) != reading.signature
+
+
+def turned(before: Sequence[Element], after: Sequence[Element], reading: Reading) -> Reading:
+    """The reading in a link that is drawn from its other end; what was stale stays stale."""
+    ways: dict[ReadingDirection | None, ReadingDirection | None] = {"right": "left", "left": "right"}
+    swapped = reading.model_copy(
+        update={
+            "start": reading.end,
+            "end": reading.start,
+            "near_joint": reading.far_joint,
+            "far_joint": reading.near_joint,
+            "direction": ways.get(reading.direction, reading.direction),
+        }
+    )
+    return swapped if is_stale(before, reading) else signed(after, swapped)
+
+
+def outlived(now: Sequence[Reading], then: Sequence[Reading]) -> tuple[Reading, ...]:
+    """The readings of a link that goes back to an earlier state: none is lost, later ones are withdrawn."""
+    kept = {reading.id for reading in then}
+    later = [
+        reading if reading.withdrawn else reading.model_copy(update={"withdrawn": "undone"})
+        for reading in now
+        if reading.id not in kept
+    ]
+    return (*then, *later)

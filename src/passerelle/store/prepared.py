@@ -1,0 +1,146 @@
+"""Links made ready outside the database, so that writing many of them is short."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+
+from sqlalchemy import func, select, text
+from sqlalchemy.orm import Session
+
+from passerelle.core.link.chain import Link
+from passerelle.core.plant.riders import cables_of, check_strands
+from passerelle.core.plant.site import Plant
+from passerelle.store.history import PlantChange, WholeEntry, next_revision, record_kept, restore
+from passerelle.store.projects import project_row
+from passerelle.store.records import Body, driver, keep_packed, packed
+from passerelle.store.tables import RIDING, LinkRow, ProjectRow
+
+
+class MovedOnError(RuntimeError):
+    """The project changed in what the links were made ready for: they must be made ready again."""
+
+
+@dataclass(frozen=True)
+class Basis:
+    """What links were made ready for: the project's revisions at that time."""
+
+    revision: int
+    house_revision: int
+    plant_revision: int
+
+
+@dataclass(frozen=True)
+class PreparedLinks:
+    """Links ready to be written: their JSON, the names and compressed text of their records; those on the plan."""
+
+    bodies: list[str]
+    names: list[str]
+    records: list[bytes]
+    riding: list[Link]
+
+
+def basis(session: Session, project_id: int) -> Basis:
+    """The revisions of a project now; raises NotFoundError."""
+    row = project_row(session, project_id)
+    return Basis(row.revision, row.house_revision, row.plant_revision)
+
+
+def prepared(links: Sequence[Link]) -> PreparedLinks:
+    """Make links ready to be written."""
+    made = [packed(link.model_dump(mode="json")) for link in links]
+    return PreparedLinks(
+        bodies=[link.model_dump_json() for link in links],
+        names=[name for name, _ in made],
+        records=[content for _, content in made],
+        riding=[link for link in links if cables_of(link)],
+    )
+
+
+def add_prepared(
+    session: Session,
+    project_id: int,
+    new: PreparedLinks,
+    label: str | None,
+    on: Basis | None = None,
+    plant_after: Plant | None = None,
+) -> list[int]:
+    """Append links to a project, as one entry of the history where they have a label; answers with their numbers.
+
+    Raises:
+        NotFoundError: there is no such project.
+        MovedOnError: house rules or plant are not those of the basis, or a strand was taken since.
+    """
+    row = project_row(session, project_id)
+    _check_basis(session, row, new, on, plant_after)
+    revision = next_revision(session, project_id)
+    changes: list[Body] = []
+    if plant_after is not None and (content := plant_after.model_dump(mode="json")) != row.plant:
+        change = PlantChange(before=row.plant, after=content)
+        row.plant, row.plant_revision = content, revision
+        changes.append(dict(vars(change)))
+    last = session.scalar(select(func.max(LinkRow.position)).where(LinkRow.project_id == project_id))
+    position = 0 if last is None else last + 1
+    number = (session.execute(text("SELECT seq FROM sqlite_sequence WHERE name = 'link'")).scalar() or 0) + 1
+    places = range(len(new.bodies))
+    rows = ((number + i, project_id, position + i, revision, body) for i, body in enumerate(new.bodies))
+    driver(session).executemany(
+        "INSERT INTO link (id, project_id, position, revision, body) VALUES (?, ?, ?, ?, ?)", rows
+    )
+    keep_packed(session, dict(zip(new.names, new.records, strict=True)))
+    if label is not None and new.bodies:
+        links = [
+            {
+                "entity": "link",
+                "link_id": number + i,
+                "position": position + i,
+                "before": None,
+                "after": new.names[i],
+            }
+            for i in places
+        ]
+        record_kept(session, project_id, label, number if len(places) == 1 else None, changes, links)
+    return [number + i for i in places]
+
+
+def _check_basis(
+    session: Session, row: ProjectRow, new: PreparedLinks, on: Basis | None, plant_after: Plant | None
+) -> None:
+    if on is None:
+        return
+    if (row.house_revision, row.plant_revision) != (on.house_revision, on.plant_revision):
+        raise MovedOnError
+    if not new.riding:
+        return
+    since = LinkRow.project_id == row.id, text(RIDING), LinkRow.revision > on.revision
+    changed = [Link.model_validate(one.body) for one in session.scalars(select(LinkRow).where(*since))]
+    try:
+        check_strands([*changed, *new.riding], plant_after or Plant.model_validate(row.plant))
+    except ValueError as error:
+        raise MovedOnError from error
+
+
+@dataclass(frozen=True)
+class PreparedLog:
+    """The log of a plan file ready to be written: its links' numbers, its entries, the packed records they name."""
+
+    numbers: list[int]
+    entries: list[WholeEntry]
+    records: dict[str, bytes]
+
+
+def prepared_log(numbers: Sequence[int], entries: Sequence[WholeEntry], records: Mapping[str, Body]) -> PreparedLog:
+    """Make a log ready: its records, which have names of their own in a file, go by their hashes here."""
+    made = {name: packed(body) for name, body in records.items()}
+
+    def renamed(change: Body) -> Body:
+        sides = ("before", "after")
+        return {**change, **{side: None if change[side] is None else made[change[side]][0] for side in sides}}
+
+    told = [replace(entry, changes=[renamed(change) for change in entry.changes]) for entry in entries]
+    return PreparedLog(list(numbers), told, dict(made.values()))
+
+
+def restore_log(session: Session, project_id: int, log: PreparedLog, own: Sequence[int]) -> None:
+    """Give a new project, whose links have these numbers, the log of the plan file that it was made from."""
+    restore(session, project_id, log.entries, log.records, dict(zip(log.numbers, own, strict=True)))

@@ -1,0 +1,73 @@
+"""Looks over a database: the pages, and every record as the program reads it."""
+
+from __future__ import annotations
+
+import sqlite3
+import zlib
+from collections.abc import Sequence
+from contextlib import closing
+from pathlib import Path
+
+from pydantic import ValidationError
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from passerelle.core.house import HouseRules
+from passerelle.core.link.chain import Link
+from passerelle.core.plant.site import Plant
+from passerelle.store.database import is_current, reading
+from passerelle.store.files import damage
+from passerelle.store.records import named, packed, unpacked
+from passerelle.store.tables import EntryRow, LinkRow, ProjectRow, RecordRow
+
+
+def look_over(path: Path) -> tuple[list[str], list[str]]:
+    """What a database holds, and what is damaged in it, each as lines.
+
+    Raises:
+        DatabaseTroubleError: it cannot be opened at all.
+    """
+    if found := damage(path):
+        return [], found
+    with closing(sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro", uri=True, timeout=2)) as connection:
+        if not is_current(connection):
+            return [
+                "made by an older program: its records are read once it has been served and brought up to date"
+            ], []
+    with reading(path) as session:
+        owners = session.scalars(select(ProjectRow).order_by(ProjectRow.id)).all()
+        rows = session.scalars(select(LinkRow).order_by(LinkRow.id)).all()
+        entries = session.scalars(select(EntryRow).order_by(EntryRow.id)).all()
+        damaged = _records(session, entries)
+        for owner in owners:
+            damaged += _unread(f"project {owner.id} '{owner.name}', house rules", HouseRules, owner.house_rules)
+            damaged += _unread(f"project {owner.id} '{owner.name}', plan", Plant, owner.plant)
+        for row in rows:
+            damaged += _unread(f"link {row.id}", Link, row.body)
+    return [f"{len(owners)} projects, {len(rows)} links, {len(entries)} entries of the log"], damaged
+
+
+def _records(session: Session, entries: Sequence[EntryRow]) -> list[str]:
+    """Records of the log that are not what their hash says, and entries that name one that is not there."""
+    damaged, there = [], set()
+    for record in session.scalars(select(RecordRow)):
+        there.add(record.hash)
+        try:
+            sound = packed(unpacked(record.body))[0] == record.hash
+        except (ValueError, zlib.error):
+            sound = False
+        if not sound:
+            damaged.append(f"record {record.hash} of the log: its content is not what was kept")
+    for entry in entries:
+        if set(named(entry.changes)) - there:
+            damaged.append(f"entry {entry.id} of the log, '{entry.label}': a record that it names is not there")
+    return damaged
+
+
+def _unread(where: str, model: type[HouseRules | Plant | Link], content: object) -> list[str]:
+    try:
+        model.model_validate(content)
+    except ValidationError as error:
+        first = error.errors(include_url=False, include_context=False)[0]
+        return [f"{where}: {'.'.join(map(str, first['loc']))}: {first['msg']}"]
+    return []

@@ -1,0 +1,88 @@
+"""Readings and modules from datasheets over the api: kept through undo, checked where they are used."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from fastapi.testclient import TestClient
+
+from tests.api.steps import redo, set_rules, undo
+from tests.core.test_datasheets import SHEET
+from tests.core.test_readings import WHOLE
+
+API = "/api/v1"
+READING = {**WHOLE, "taken_on": "2026-09-14", "value_db": 1.2, "wavelength_nm": 1310}
+
+
+def link(client: TestClient, number: int) -> dict[str, Any]:
+    found: dict[str, Any] = client.get(f"{API}/links/{number}").json()
+    return found
+
+
+def edit(client: TestClient, number: int, *edits: dict[str, Any]) -> Any:
+    revision = link(client, number)["revision"]
+    return client.post(f"{API}/links/{number}/edits", json={"revision": revision, "edits": list(edits)})
+
+
+def rules(client: TestClient, **more: Any) -> Any:
+    before = client.get(f"{API}/projects/1").json()["house_rules"]
+    return set_rules(client, {**before, **more})
+
+
+def test_a_reading_is_kept_by_undo_as_withdrawn_and_stands_again_by_redo(client: TestClient) -> None:
+    made = edit(client, 6, {"op": "measure", "reading": READING}).json()
+    assert (made["verdict_text"], len(made["link"]["readings"])) == ("pass as measured", 1)
+    rows = {row["id"]: row for row in client.get(f"{API}/projects/1/links").json()}
+    assert rows[6]["verdict_text"] == "pass as measured"
+    undo(client)
+    after = link(client, 6)
+    assert [reading["withdrawn"] for reading in after["link"]["readings"]] == ["undone"]
+    assert after["verdict_text"] == "pass"
+    redo(client)
+    assert link(client, 6)["verdict_text"] == "pass as measured"
+    withdrawn = edit(client, 6, {"op": "withdraw", "reading": "reading-1", "why": "wrong cord"}).json()
+    assert withdrawn["link"]["readings"][0]["withdrawn"] == "wrong cord"
+
+
+def test_readings_are_not_rewritten_and_not_copied(client: TestClient) -> None:
+    edit(client, 6, {"op": "measure", "reading": READING})
+    refused = edit(client, 6, {"op": "describe", "values": {"readings": []}})
+    assert (refused.status_code, "one by one" in refused.json()["detail"]) == (422, True)
+    copy = client.post(f"{API}/links/6/duplicate").json()
+    assert copy["link"]["readings"] == []
+    wrong = edit(client, 6, {"op": "measure", "reading": {**READING, "start": "run-9"}})
+    assert (wrong.status_code, wrong.json()["errors"][0]["field"]) == (422, "start")
+
+
+def test_a_module_from_its_datasheet_is_used_and_not_taken_out_while_it_is(client: TestClient) -> None:
+    sheet = {**SHEET, "wavelengths_nm": [1550], "forms": ["SFP+"]}
+    assert rules(client, own_modules=[sheet]).status_code == 200
+    names = [one["name"] for one in client.get(f"{API}/projects/1/catalog").json()["applications"]]
+    assert sheet["name"] in names
+    assert sheet["name"] not in [one["name"] for one in client.get(f"{API}/catalog").json()["applications"]]
+    prices = client.get(f"{API}/projects/1/prices").json()["lines"]
+    assert any(line["item"] == f"module {sheet['name']}" for line in prices)
+    edits = [{"op": "set", "element": f"module-{n}", "values": {"application": sheet["name"]}} for n in (1, 2)]
+    used = edit(client, 15, *edits)
+    assert used.status_code == 200
+    refused = rules(client, own_modules=[])
+    assert (refused.status_code, "exchange its modules first" in refused.json()["detail"]) == (422, True)
+    plan = client.get(f"{API}/projects/1/plan").text
+    again = client.post(f"{API}/projects/open", json={"text": plan})
+    assert again.status_code == 201, again.text
+    other = client.post(f"{API}/projects", json={"name": "other"}).json()["id"]
+    refused = client.post(f"{API}/projects/{other}/plan", json={"text": plan})
+    assert (refused.status_code, "add it from its datasheet" in refused.json()["detail"]) == (422, True)
+    undo(client)
+    assert rules(client, own_modules=[]).status_code == 200
+
+
+def test_a_switch_reserves_by_class_over_the_api(client: TestClient) -> None:
+    content = client.get(f"{API}/projects/1/plant").json()
+    lock = next(d for d in content["plant"]["devices"] if d["id"] == "lock")
+    lock["power_class"] = "class 8"
+    body = {"revision": content["revision"], "plant": content["plant"]}
+    assert client.put(f"{API}/projects/1/plant", json=body).status_code == 200
+    power = client.get(f"{API}/projects/1/plant/switch-power?budget_w=300").json()["lock"]
+    assert (power["reserved_w"], power["kept"]) == (4 * 90, False)
+    assert power["devices"][0]["asked_by"] == "class at the switch"

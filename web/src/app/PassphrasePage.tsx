@@ -1,0 +1,77 @@
+import { Box, Button, Heading, Input, Text, chakra } from "@chakra-ui/react";
+import { useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+
+import { call } from "../shared/api";
+import { ProblemNote } from "../shared/ProblemNote";
+import { keepWho, setAsked, who } from "../shared/session";
+
+/** Lies over the page until the passphrase is said; what was typed under it stays. */
+export function PassphrasePage() {
+  const client = useQueryClient();
+  const [passphrase, setPassphrase] = useState("");
+  const [name, setName] = useState(who());
+  const [error, setError] = useState<unknown>(null);
+
+  async function enter(event: FormEvent) {
+    event.preventDefault();
+    try {
+      await call("/session", "POST", { passphrase });
+    } catch (problem) {
+      setError(problem);
+      return;
+    }
+    keepWho(name);
+    setAsked(false);
+    await client.invalidateQueries();
+  }
+
+  return (
+    <Box
+      role="dialog"
+      aria-modal="true"
+      aria-label="Passphrase"
+      position="fixed"
+      inset={0}
+      zIndex={20}
+      bg="bg"
+      p={6}
+    >
+      <chakra.form maxW="44ch" onSubmit={(event) => void enter(event)}>
+        <Heading as="h1" size="md" fontWeight={600}>
+          Passerelle
+        </Heading>
+        <Text mt={2}>This one is shared: say its passphrase. What you typed stays on the page under this one.</Text>
+        <Box mt={4} asChild>
+          <label style={{ display: "block" }}>
+            Passphrase
+            <Input
+              type="password"
+              autoFocus
+              autoComplete="current-password"
+              borderColor="border.emphasized"
+              value={passphrase}
+              onChange={(event) => setPassphrase(event.target.value)}
+            />
+          </label>
+        </Box>
+        <Box mt={4} asChild>
+          <label style={{ display: "block" }}>
+            Your name, written with each change
+            <Input
+              autoComplete="name"
+              maxLength={60}
+              borderColor="border.emphasized"
+              value={name}
+              onChange={(event) => setName(event.target.value)}
+            />
+          </label>
+        </Box>
+        <ProblemNote error={error} />
+        <Button type="submit" mt={3} size="sm">
+          Go on
+        </Button>
+      </chakra.form>
+    </Box>
+  );
+}

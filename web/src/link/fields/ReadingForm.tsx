@@ -1,0 +1,153 @@
+import { Box, Button, Input, Text } from "@chakra-ui/react";
+import { type FormEvent, useState } from "react";
+
+import type { LinkDetail, Reading } from "../../shared/api";
+import { ProblemNote } from "../../shared/ProblemNote";
+import { pieceName } from "../names";
+import { ChoiceField } from "./ChoiceField";
+import { Row } from "./Row";
+
+type Elements = LinkDetail["link"]["elements"];
+type Draft = Record<
+  | "value_db"
+  | "uncertainty_db"
+  | "wavelength_nm"
+  | "taken_on"
+  | "note"
+  | "start"
+  | "end"
+  | "direction"
+  | "method"
+  | "reference"
+  | "near_joint"
+  | "far_joint",
+  string
+>;
+
+const METHODS = ["light source and power meter", "trace, both directions averaged", "trace, one direction"];
+const REFERENCES = [
+  ["one cord", "one cord: both end joints are in the value"],
+  ["two cords", "two cords: one end joint is in the value"],
+  ["three cords", "three cords: no end joint is in the value"],
+  ["launch and receive cords", "launch and receive cords, of a trace"],
+] as const;
+const JOINT = [
+  ["", "not said"],
+  ["yes", "included"],
+  ["no", "not included"],
+] as const;
+const number = (text: string) =>
+  text.trim() === "" ? null : Number(text.trim().replace("−", "-").replace(",", "."));
+const joint = (text: string) => (text === "" ? null : text === "yes");
+
+/** A reading with all that it needs to decide; what is left out is kept, and the reading only informs. */
+export function ReadingForm({
+  elements,
+  piece,
+  onTake,
+}: {
+  elements: Elements;
+  piece: Elements[number];
+  onTake: (reading: Reading) => Promise<unknown>;
+}) {
+  const [draft, setDraft] = useState<Draft>({
+    value_db: "",
+    uncertainty_db: "",
+    wavelength_nm: "",
+    taken_on: "",
+    note: "",
+    start: piece.id ?? "",
+    end: piece.id ?? "",
+    direction: "",
+    method: METHODS[0]!,
+    reference: "one cord",
+    near_joint: "yes",
+    far_joint: "yes",
+  });
+  const [error, setError] = useState<unknown>(null);
+  const put = (key: keyof Draft) => (value: string) => setDraft((before) => ({ ...before, [key]: value }));
+  const glass = elements.filter((e) => e.kind === "cord" || e.kind === "run" || e.kind === "pigtail");
+  const pieces = glass.map((e) => [e.id ?? "", pieceName(e)] as const);
+  const value = number(draft.value_db);
+
+  async function take(event: FormEvent) {
+    event.preventDefault();
+    if (value === null || !Number.isFinite(value)) return;
+    const reading = {
+      value_db: value,
+      uncertainty_db: number(draft.uncertainty_db),
+      wavelength_nm: number(draft.wavelength_nm),
+      taken_on: draft.taken_on || null,
+      note: draft.note,
+      start: draft.start,
+      end: draft.end,
+      direction: draft.direction || null,
+      method: draft.method || null,
+      reference: draft.reference || null,
+      near_joint: joint(draft.near_joint),
+      far_joint: joint(draft.far_joint),
+    } as unknown as Reading;
+    setError(await onTake(reading));
+  }
+
+  const text = (key: keyof Draft, label: string, more: { placeholder?: string; type?: string } = {}) => (
+    <Row label={label} htmlFor={`reading-${key}`}>
+      <Input
+        id={`reading-${key}`}
+        size="xs"
+        bg="bg.panel"
+        borderColor="border.emphasized"
+        className={key === "note" ? undefined : "figures"}
+        value={draft[key]}
+        onChange={(event) => put(key)(event.target.value)}
+        {...more}
+      />
+    </Row>
+  );
+  return (
+    <Box asChild mt={1} p={2} borderWidth="1px" bg="bg.panel">
+      <form aria-label="Reading" onSubmit={(event) => void take(event)}>
+        {text("value_db", "loss, dB")}
+        {text("uncertainty_db", "± dB", { placeholder: "of the method, such as 0.2" })}
+        {text("wavelength_nm", "at, nm", { placeholder: "1310, 1550, 850" })}
+        <ChoiceField
+          label="light goes"
+          value={draft.direction}
+          options={[
+            ["", "not said"],
+            ["both", "both ways"],
+            ["right", "towards the right end"],
+            ["left", "towards the left end"],
+          ]}
+          onChange={put("direction")}
+        />
+        <ChoiceField
+          label="method"
+          value={draft.method}
+          options={[["", "not said"], ...METHODS]}
+          onChange={put("method")}
+        />
+        <ChoiceField
+          label="reference"
+          value={draft.reference}
+          options={[["", "not said"], ...REFERENCES]}
+          onChange={put("reference")}
+        />
+        <ChoiceField label="from" value={draft.start} options={pieces} onChange={put("start")} />
+        <ChoiceField label="to" value={draft.end} options={pieces} onChange={put("end")} />
+        <ChoiceField label="left joint" value={draft.near_joint} options={JOINT} onChange={put("near_joint")} />
+        <ChoiceField label="right joint" value={draft.far_joint} options={JOINT} onChange={put("far_joint")} />
+        {text("taken_on", "date", { type: "date" })}
+        {text("note", "note", { placeholder: "who, with which meter" })}
+        <Text mt={1} fontSize="12px" color="fg.muted">
+          A field that is left out makes it inform only. Laser light is invisible: never look into a fiber or a
+          port.
+        </Text>
+        <ProblemNote error={error} />
+        <Button mt={1} size="xs" type="submit" disabled={value === null || !Number.isFinite(value)}>
+          Keep the reading
+        </Button>
+      </form>
+    </Box>
+  );
+}
