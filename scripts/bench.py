@@ -26,7 +26,7 @@ from fastapi.testclient import TestClient
 from sqlalchemy import insert, select
 
 from passerelle.api.app import STATIC, create_app
-from passerelle.core.batch import figures_of, forget_specimens
+from passerelle.core.batch import figures_of, forget_kinds
 from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.house import HouseRules
 from passerelle.core.selection.question import answer
@@ -57,10 +57,10 @@ def batch() -> list[tuple[str, bool]]:
     links = list(many_links(COUNT))
     catalog, house = load_catalog(), HouseRules()
     pieces = sum(len(link.elements) for link in links) / COUNT
-    cold = min(timed(lambda: figures_of(links, catalog, house)) for _ in range(3) if forget_specimens() is None)
+    cold = min(timed(lambda: figures_of(links, catalog, house)) for _ in range(3) if forget_kinds() is None)
     whole = min(timed(lambda: figures_of(links, catalog, house)) for _ in range(3))
     some = links[:: COUNT // 400]
-    forget_specimens()
+    forget_kinds()
     single = timed(lambda: [figures_of([link], catalog, house) for link in some]) / len(some) * COUNT
     print(f"batch: {COUNT} links of {pieces:.1f} pieces in {cold:.2f} s, again in {whole:.2f} s")
     print(f"       one by one {single:.1f} s")

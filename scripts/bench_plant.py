@@ -22,7 +22,7 @@ from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.house import HouseRules
 from passerelle.core.link.build import LinkEnd, build_link
 from passerelle.core.link.chain import Link
-from passerelle.core.link.elements import Run
+from passerelle.core.parts.kinds.run import Run
 from passerelle.core.plant.outages import Rider, outage_of, outages, parts_of
 from passerelle.core.plant.riders import laid
 from passerelle.core.plant.site import Cable, Place, Plant, Way

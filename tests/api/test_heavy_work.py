@@ -15,8 +15,7 @@ from fastapi.testclient import TestClient
 from passerelle.api import exchange
 from passerelle.api.stopped import StoppedError
 from passerelle.api.workroom import Tell, Workroom
-from passerelle.core.link.edits import EditError
-from passerelle.core.plant.site import PlantError
+from passerelle.core.errors import EditError, PlantError
 from passerelle.store import projects as stored
 from passerelle.store.database import Database
 from passerelle.store.trouble import BusyError

@@ -8,12 +8,17 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from passerelle.core.errors import NoAnswerError
 from passerelle.core.findings import Verdict
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import glass, modules, ports
-from passerelle.core.link.elements import Assembly, Attenuator, Cord, Jack, Port
+from passerelle.core.parts.kinds.assembly import Assembly
+from passerelle.core.parts.kinds.attenuator import Attenuator
+from passerelle.core.parts.kinds.cord import Cord
+from passerelle.core.parts.kinds.jack import Jack
+from passerelle.core.parts.kinds.port import Port
 from passerelle.core.review import review
-from passerelle.core.selection.question import Answer, NoAnswerError, Option, answer, best_links
+from passerelle.core.selection.question import Answer, Option, answer, best_links
 from passerelle.core.selection.wish import MEDIA, Question
 from tests.core.plain import CATALOG
 

@@ -8,7 +8,7 @@ from passerelle.core.findings import Severity
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import Link
 from passerelle.core.link.edits import Edit, Insert, Remove, SetFields, apply_edits
-from passerelle.core.link.elements import Attenuator
+from passerelle.core.parts.kinds.attenuator import Attenuator
 from passerelle.core.review import review
 from passerelle.demo.port_aubier import demo_links
 from tests.core.plain import CATALOG, plain_link

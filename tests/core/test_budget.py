@@ -10,7 +10,8 @@ from passerelle.core.findings import Verdict
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import Link
 from passerelle.core.link.edits import Flip, Insert, SetFields, apply_edits
-from passerelle.core.link.elements import Attenuator, Panel
+from passerelle.core.parts.kinds.attenuator import Attenuator
+from passerelle.core.parts.kinds.panel import Panel
 from passerelle.core.review import Review, review
 from tests.core.plain import CATALOG, plain_link
 

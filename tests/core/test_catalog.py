@@ -2,7 +2,8 @@
 
 import pytest
 
-from passerelle.core.catalog.shelves import Catalog, CatalogError
+from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.errors import CatalogError
 from passerelle.core.house import HouseRules
 from passerelle.core.review import review
 from tests.core.plain import plain_link

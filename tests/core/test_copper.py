@@ -12,10 +12,15 @@ from passerelle.core.batch import figures_of
 from passerelle.core.catalog.copper import CATEGORIES, copper_figures
 from passerelle.core.findings import Verdict
 from passerelle.core.house import HouseRules
-from passerelle.core.link.chain import Link, on_copper, with_ids
+from passerelle.core.link.chain import Link, copper, with_ids
 from passerelle.core.link.edits import Insert, Reverse, SetFields, apply_edits
-from passerelle.core.link.elements import Assembly, Element, Jack, Outlet, Port, Twisted
-from passerelle.core.match.fitting import fitting_piece
+from passerelle.core.link.fitting import fitting_piece
+from passerelle.core.parts.kinds.assembly import Assembly
+from passerelle.core.parts.kinds.jack import Jack
+from passerelle.core.parts.kinds.outlet import Outlet
+from passerelle.core.parts.kinds.port import Port
+from passerelle.core.parts.kinds.twisted import Twisted
+from passerelle.core.parts.registry import Element
 from passerelle.core.plant.riders import laid
 from passerelle.core.review import review
 from passerelle.core.selection.whatif import WhatIf, try_out
@@ -194,7 +199,7 @@ def test_each_offered_fix_keeps_its_word(trap: Trap) -> None:
         ("passive at 10 m", "Use an active copper assembly"),
         ("metal beside power", "as 'loose tube, duct'"),
         ("another make's coding", "coded make A"),
-        ("in the cold", "in the extended class"),
+        ("in the cold", "of the extended class"),
         ("flat where angled is asked for", "Make both plugs at this panel angled"),
         ("a module of two speeds set to the wrong one", "to 10GBASE-LR, which it lists too"),
     ],
@@ -243,7 +248,7 @@ def test_any_heap_of_pieces_is_judged_and_only_a_chain_can_pass(pieces: list[Ele
     link = link.model_copy(update={"elements": link.elements[1:]}) if len(pieces) > 1 else link
     verdict = review(link, CATALOG, HOUSE).verdict
     assert figures_of([link], CATALOG, HOUSE)[0].verdict is verdict
-    if verdict in (OK, M) and on_copper(link):
+    if verdict in (OK, M) and copper(link):
         kinds = [e.kind for e in link.elements]
         assert kinds[0] == kinds[-1] == "port"
         assert kinds.count("port") == 2

@@ -7,11 +7,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from passerelle.core.catalog.prices import OwnPrice, default_prices, price_list, prices
+from passerelle.core.errors import UnitError
 from passerelle.core.house import HouseRules
 from passerelle.core.selection.cost import cost_of
 from passerelle.core.selection.question import answer
 from passerelle.core.selection.wish import Question
-from passerelle.core.units import UnitError, parse_rate
+from passerelle.core.units import parse_rate
 from tests.core.plain import CATALOG
 
 HOUSE = HouseRules()

@@ -9,7 +9,7 @@ from pydantic import ValidationError
 
 from passerelle.core.batch import figures_of
 from passerelle.core.catalog.datasheet import dispersion_ps_per_nm_km
-from passerelle.core.catalog.shelves import CatalogError
+from passerelle.core.errors import CatalogError
 from passerelle.core.findings import Verdict
 from passerelle.core.house import HouseRules, house_catalog
 from passerelle.core.link.chain import Link, modules

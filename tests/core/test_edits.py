@@ -6,13 +6,19 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from passerelle.core.errors import EditError
 from passerelle.core.findings import Verdict
 from passerelle.core.house import HouseRules
 from passerelle.core.link.bulk import SetApplication, SetGrade, SetLossClass, SetWantedRate, edits_for
 from passerelle.core.link.chain import Link, called, length_m
-from passerelle.core.link.edits import Describe, EditError, Flip, Insert, Remove, Reverse, SetFields, apply_edits
-from passerelle.core.link.elements import Attenuator, Cord, Panel, Pigtail, Run, Splice
-from passerelle.core.match.fitting import fitting_piece
+from passerelle.core.link.edits import Describe, Flip, Insert, Remove, Reverse, SetFields, apply_edits
+from passerelle.core.link.fitting import fitting_piece
+from passerelle.core.parts.kinds.attenuator import Attenuator
+from passerelle.core.parts.kinds.cord import Cord
+from passerelle.core.parts.kinds.panel import Panel
+from passerelle.core.parts.kinds.pigtail import Pigtail
+from passerelle.core.parts.kinds.run import Run
+from passerelle.core.parts.kinds.splice import Splice
 from passerelle.core.review import review
 from passerelle.demo.port_aubier import demo_links
 from tests.core.plain import CATALOG, plain_link

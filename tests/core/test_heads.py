@@ -9,13 +9,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from passerelle.core.catalog.shelves import CatalogError
-from passerelle.core.link.elements import Run
+from passerelle.core.errors import CatalogError, PlantError
+from passerelle.core.parts.kinds.run import Run
 from passerelle.core.plant.closures import closure_sheet
 from passerelle.core.plant.heads import passes_bend
 from passerelle.core.plant.pull_sheet import PullSheet, pull_sheet
 from passerelle.core.plant.riders import cable_uses, strand_map
-from passerelle.core.plant.site import Cable, Place, Plant, PlantError, Way, check_plant_names
+from passerelle.core.plant.site import Cable, Place, Plant, Way, check_plant_names
 from tests.core.plain import CATALOG, plain_link
 
 PLACES = (

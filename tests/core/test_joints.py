@@ -7,8 +7,17 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from passerelle.core.link.chain import Link, with_ids
-from passerelle.core.link.elements import Attenuator, Cord, Element, Module, Panel, Pigtail, Plug, Port, Run, Splice
-from passerelle.core.match.joints import joints
+from passerelle.core.link.compose import compose
+from passerelle.core.parts.kinds.attenuator import Attenuator
+from passerelle.core.parts.kinds.cord import Cord
+from passerelle.core.parts.kinds.module import Module
+from passerelle.core.parts.kinds.panel import Panel
+from passerelle.core.parts.kinds.pigtail import Pigtail
+from passerelle.core.parts.kinds.port import Port
+from passerelle.core.parts.kinds.run import Run
+from passerelle.core.parts.kinds.splice import Splice
+from passerelle.core.parts.piece import Plug
+from passerelle.core.parts.registry import Element
 from tests.core.plain import CATALOG, plain_link
 
 LC = Plug(shape="LC", polish="UPC")
@@ -28,11 +37,11 @@ def chain(*pieces: Element) -> Link:
 
 
 def kinds(*pieces: Element) -> list[str]:
-    return [joint.kind for joint in joints(chain(*pieces), CATALOG)]
+    return [joint.kind for joint in compose(chain(*pieces), CATALOG).joints]
 
 
 def test_the_plain_chain_closes_everywhere() -> None:
-    found = [joint.kind for joint in joints(plain_link(), CATALOG)]
+    found = [joint.kind for joint in compose(plain_link(), CATALOG).joints]
     assert found == ["cage", "receptacle", "adapter", "adapter", "receptacle", "cage"]
 
 
@@ -68,23 +77,23 @@ def test_splices_join_bare_ends_and_pads_are_plugged() -> None:
     ],
 )
 def test_an_open_joint_says_what_is_missing(pieces: tuple[Element, ...], words: str) -> None:
-    told = [joint.missing for joint in joints(chain(*pieces), CATALOG) if joint.kind == "open"]
+    told = [joint.missing for joint in compose(chain(*pieces), CATALOG).joints if joint.kind == "open"]
     assert any(words in text for text in told), told
 
 
 def test_an_empty_chain_has_no_closed_joint() -> None:
-    assert all(joint.kind == "open" for joint in joints(chain(), CATALOG))
+    assert all(joint.kind == "open" for joint in compose(chain(), CATALOG).joints)
 
 
 def test_a_module_turns_its_opening_to_the_glass() -> None:
-    first, *_, last = joints(plain_link(pairs=0), CATALOG)
-    assert (first.left.kind, first.right.kind) == ("port", "module")  # type: ignore[union-attr]
-    assert (last.left.kind, last.right.kind) == ("module", "port")  # type: ignore[union-attr]
+    first, *_, last = compose(plain_link(pairs=0), CATALOG).joints
+    assert (first.left.piece.kind, first.right.piece.kind) == ("port", "module")  # type: ignore[union-attr]
+    assert (last.left.piece.kind, last.right.piece.kind) == ("module", "port")  # type: ignore[union-attr]
 
 
 def test_the_opening_of_the_oldest_form_is_another() -> None:
     old = Module(application="1000BASE-SX", form="GBIC")
-    [_, mouth, *_] = joints(chain(PORT, old, CORD, MODULE, PORT), CATALOG)
+    [_, mouth, *_] = compose(chain(PORT, old, CORD, MODULE, PORT), CATALOG).joints
     assert mouth.left_face.shape == "SC"  # type: ignore[union-attr]
 
 
@@ -94,7 +103,7 @@ PIECES = st.sampled_from([PORT, MODULE, CORD, RUN, BARE, TAIL, PANEL, SPLICE, PA
 @given(st.lists(PIECES, max_size=9))
 def test_any_chain_is_walked_and_each_solid_piece_is_seen(pieces: list[Element]) -> None:
     link = chain(*pieces)
-    found = joints(link, CATALOG)
+    found = compose(link, CATALOG).joints
     seen = {e.id for joint in found for e in (joint.left, joint.right) if e is not None}
     solid = {e.id for e in link.elements if e.kind not in ("panel", "splice")}
     alone = len(solid) == 1 and link.elements[0].kind == "port"

@@ -9,8 +9,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from passerelle.core.errors import PlantError
 from passerelle.core.link.chain import Link
-from passerelle.core.link.elements import Run
+from passerelle.core.parts.kinds.run import Run
 from passerelle.core.plant.capacity import capacity, strands_wanted
 from passerelle.core.plant.closures import closure_sheet
 from passerelle.core.plant.diversity import cures, diverse_pair
@@ -20,7 +21,7 @@ from passerelle.core.plant.positions import distance_m, geodesic_m
 from passerelle.core.plant.riders import cable_uses, check_strands, free_strands, laid
 from passerelle.core.plant.routing import Ground, built, diverse_ground, route, routes
 from passerelle.core.plant.scope_sheet import scope_sheet
-from passerelle.core.plant.site import Cable, Device, Place, Plant, PlantError, Tap, Way, stretch
+from passerelle.core.plant.site import Cable, Device, Place, Plant, Tap, Way, stretch
 from passerelle.core.plant.strips import strip_plan
 from passerelle.demo.plant import demo_plant
 from passerelle.demo.port_aubier import demo_links

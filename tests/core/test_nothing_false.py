@@ -15,7 +15,10 @@ from passerelle.core.findings import Severity, Verdict
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import Link, with_ids
 from passerelle.core.link.edits import SetFields, apply_edits
-from passerelle.core.link.elements import Assembly, Cord, Port, Twisted
+from passerelle.core.parts.kinds.assembly import Assembly
+from passerelle.core.parts.kinds.cord import Cord
+from passerelle.core.parts.kinds.port import Port
+from passerelle.core.parts.kinds.twisted import Twisted
 from passerelle.core.plant.site import Place, Plant
 from passerelle.core.review import Review, review
 from passerelle.core.selection.identify import Evidence, identify

@@ -11,7 +11,7 @@ from passerelle.core.batch import figures_of
 from passerelle.core.budget.power import Limit
 from passerelle.core.catalog.consistency import check_catalog
 from passerelle.core.catalog.own import OwnFigure, figure_lines, with_own
-from passerelle.core.catalog.shelves import CatalogError
+from passerelle.core.errors import CatalogError
 from passerelle.core.findings import Verdict
 from passerelle.core.house import FiberSchool, HouseRules, JointSchool, LengthUnit, Profile
 from passerelle.core.link.edits import Edit, SetFields, apply_edits

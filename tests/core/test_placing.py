@@ -6,7 +6,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from passerelle.core.link.chain import Link
-from passerelle.core.link.elements import Run
+from passerelle.core.parts.kinds.run import Run
 from passerelle.core.plant.placing import choices, lay_all, lay_on_plan
 from passerelle.core.plant.riders import cable_uses, check_strands
 from passerelle.core.plant.site import Cable, Place, Plant, Way

@@ -10,12 +10,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from pydantic import ValidationError
 
-from passerelle.core.link.elements import Run
+from passerelle.core.errors import PlantError
+from passerelle.core.parts.kinds.run import Run
 from passerelle.core.plant.outages import Rider, outage_of, outages, parts_of, shared
 from passerelle.core.plant.pull_sheet import pull_sheet
 from passerelle.core.plant.pulling import GRAVITY_M_S2, Section, both_ways, duct_fill, pull
 from passerelle.core.plant.riders import cable_uses, check_strands, free_strands, laid, off_plant, strand_map
-from passerelle.core.plant.site import Cable, Place, Plant, PlantError, Way, cable_length_m, cable_path
+from passerelle.core.plant.site import Cable, Place, Plant, Way, cable_length_m, cable_path
 from passerelle.demo.plant import demo_plant
 from tests.core.plain import CATALOG, plain_link
 

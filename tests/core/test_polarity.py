@@ -8,7 +8,7 @@ from passerelle.core.findings import Verdict
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import Link
 from passerelle.core.link.edits import SetFields, apply_edits
-from passerelle.core.polarity.positions import compose, mating, reversed_row, straight
+from passerelle.core.parts.maps import compose, mating, reversed_row, straight
 from passerelle.core.review import review
 from tests.core.plain import CATALOG, plain_link
 

@@ -9,6 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from passerelle.core.catalog.plant_figures import Conductor, plant_figures
+from passerelle.core.errors import PlantError
 from passerelle.core.plant.bending import bend_loss
 from passerelle.core.plant.pull_sheet import pull_sheet
 from passerelle.core.plant.pulling import GRAVITY_M_S2
@@ -22,7 +23,7 @@ from passerelle.core.plant.remote_power import (
     loop_ohm,
     switch_power,
 )
-from passerelle.core.plant.site import Cable, Device, Place, Plant, PlantError, Way
+from passerelle.core.plant.site import Cable, Device, Place, Plant, Way
 from passerelle.core.plant.wiring import Pairs, device_pairs
 from passerelle.core.sources import derived
 

@@ -10,10 +10,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from passerelle.core.batch import figures_of
+from passerelle.core.errors import EditError
 from passerelle.core.findings import Verdict
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import Link
-from passerelle.core.link.edits import EditError, Measure, Reverse, SetFields, Withdraw, apply_edits
+from passerelle.core.link.edits import Measure, Reverse, SetFields, Withdraw, apply_edits
 from passerelle.core.link.readings import Reading, outlived
 from passerelle.core.review import Review, review
 from tests.core.plain import CATALOG, plain_link

@@ -8,7 +8,10 @@ from passerelle.core.findings import Finding, Fix, Verdict
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import Link
 from passerelle.core.link.edits import Insert, SetFields, apply_edits
-from passerelle.core.link.elements import Attenuator, Cord, Panel, Plug
+from passerelle.core.parts.kinds.attenuator import Attenuator
+from passerelle.core.parts.kinds.cord import Cord
+from passerelle.core.parts.kinds.panel import Panel
+from passerelle.core.parts.piece import Plug
 from passerelle.core.repairs.effort import Effort, caution_for
 from passerelle.core.review import MAX_FIXES, Review, review
 from passerelle.demo.port_aubier import demo_links

@@ -6,12 +6,14 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from passerelle.core.errors import EditError
 from passerelle.core.findings import Verdict
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import Link
-from passerelle.core.link.edits import Edit, EditError, Insert, Remove, SetFields, apply_edits
-from passerelle.core.link.elements import Pigtail, Plug
-from passerelle.core.match.fitting import fitting_piece
+from passerelle.core.link.edits import Edit, Insert, Remove, SetFields, apply_edits
+from passerelle.core.link.fitting import fitting_piece
+from passerelle.core.parts.kinds.pigtail import Pigtail
+from passerelle.core.parts.piece import Plug
 from passerelle.core.review import Review, review
 from passerelle.demo.port_aubier import demo_links
 from tests.core.plain import CATALOG, plain_link

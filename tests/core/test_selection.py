@@ -7,13 +7,16 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from passerelle.core.catalog.own import OwnFigure
+from passerelle.core.errors import EditError, NoAnswerError
 from passerelle.core.findings import Verdict
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import glass, length_m, modules
-from passerelle.core.link.edits import EditError, apply_edits
-from passerelle.core.link.elements import Cord, Pigtail, Splice
+from passerelle.core.link.edits import apply_edits
+from passerelle.core.parts.kinds.cord import Cord
+from passerelle.core.parts.kinds.pigtail import Pigtail
+from passerelle.core.parts.kinds.splice import Splice
 from passerelle.core.review import review
-from passerelle.core.selection.question import NoAnswerError, answer, best_links
+from passerelle.core.selection.question import answer, best_links
 from passerelle.core.selection.whatif import WhatIf, try_out
 from passerelle.core.selection.wish import Question
 from tests.core.plain import CATALOG, plain_link

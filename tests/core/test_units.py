@@ -6,7 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from passerelle.core.units import UnitError, format_db, format_length, parse_length
+from passerelle.core.errors import UnitError
+from passerelle.core.units import format_db, format_length, parse_length
 
 
 @pytest.mark.parametrize(

@@ -14,7 +14,7 @@ from typer.testing import CliRunner
 from passerelle.cli import app
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.house import HouseRules
-from passerelle.core.link.elements import PIECE_KINDS
+from passerelle.core.parts.registry import SPEC_OF
 from passerelle.core.plant.riders import laid
 from passerelle.core.selection.question import answer
 from passerelle.core.selection.wish import Question
@@ -220,7 +220,7 @@ def test_a_plan_that_contradicts_itself_names_the_place(catalog: Catalog, change
     assert hint in str(caught.value)
 
 
-@pytest.mark.parametrize("kind", sorted(PIECE_KINDS))
+@pytest.mark.parametrize("kind", sorted(SPEC_OF))
 def test_an_error_names_the_place_as_it_stands_in_the_file(catalog: Catalog, kind: str) -> None:
     plan = json.loads(write_plan("Port-Aubier", HouseRules(), demo_links(), plant=demo_plant()))
     plan["links"][0]["elements"][1] = {"kind": kind, "id": "x", "label": 5}

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import Annotated
+from typing import Annotated, Any
 
 from fastapi import APIRouter, Query, Request
 
 from passerelle.api.problems import PROBLEM_RESPONSES
-from passerelle.api.schemas import CarriesOut, CatalogOut, LengthOut, RowId
+from passerelle.api.schemas import CarriesOut, CatalogOut, KindOut, LengthOut, RowId
 from passerelle.api.state import database_of
 from passerelle.api.views import catalog_of
 from passerelle.core.budget.carries import carries
@@ -17,6 +17,8 @@ from passerelle.core.catalog.copper import copper_figures
 from passerelle.core.catalog.own import FigureLine, figure_lines
 from passerelle.core.catalog.shelves import Catalog, load_catalog
 from passerelle.core.house import HouseRules
+from passerelle.core.parts.registry import KINDS
+from passerelle.core.parts.spec import KindSpec
 from passerelle.core.selection.identify import Evidence, Identified, identify
 from passerelle.core.units import format_length, parse_length
 from passerelle.store import projects as stored
@@ -46,6 +48,20 @@ def catalog_view(house: HouseRules | None = None) -> CatalogOut:
         teachings=catalog.teachings,
         copper=copper_figures(),
         carries=tuple(_carried(catalog)),
+        kinds=tuple(map(_kind, KINDS)),
+    )
+
+
+def _kind(spec: KindSpec[Any]) -> KindOut:
+    return KindOut(
+        kind=spec.kind,
+        word=spec.word,
+        title=spec.title,
+        drawing=spec.drawing,
+        insertable=spec.fitted is not None,
+        turns=spec.turned is not None,
+        joins=spec.joins,
+        fields=spec.fields,
     )
 
 

@@ -9,9 +9,10 @@ from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.schemas import LinkOut, PlaceRequest, RowId
 from passerelle.api.state import database_of, writing
 from passerelle.api.views import link_view
+from passerelle.core.errors import PlantError
 from passerelle.core.link.chain import Link
 from passerelle.core.plant.placing import LaidLinks, WayChoice, choices, lay_all, lay_on_plan
-from passerelle.core.plant.site import Plant, PlantError
+from passerelle.core.plant.site import Plant
 from passerelle.store import projects as stored
 from passerelle.store.projects import StoredLink
 

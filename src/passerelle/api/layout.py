@@ -15,6 +15,7 @@ from passerelle.api.views import catalog_of, prices_of
 from passerelle.core.catalog.plant_figures import PlantFigures, plant_figures
 from passerelle.core.catalog.prices import work_prices
 from passerelle.core.catalog.shelves import load_catalog
+from passerelle.core.errors import PlantError
 from passerelle.core.link.chain import Link
 from passerelle.core.plant.bending import BendLoss, bend_loss
 from passerelle.core.plant.capacity import Capacity, capacity
@@ -26,7 +27,7 @@ from passerelle.core.plant.remote_power import Feed, FeedResult, SwitchPower, fe
 from passerelle.core.plant.riders import cable_uses
 from passerelle.core.plant.routing import Aim, Ground, Route, built, diverse_ground, route, routes
 from passerelle.core.plant.scope_sheet import ScopeSheet, scope_sheet
-from passerelle.core.plant.site import Plant, PlantError
+from passerelle.core.plant.site import Plant
 from passerelle.core.plant.wiring import device_pairs
 from passerelle.store import projects as stored
 

@@ -34,9 +34,9 @@ from passerelle.core.link.build import LinkEnd, build_link, cage_for, like
 from passerelle.core.link.bulk import set_length
 from passerelle.core.link.chain import Link
 from passerelle.core.link.edits import Edit, apply_edits
-from passerelle.core.link.elements import Element
+from passerelle.core.link.fitting import Insertable, fitting_piece
 from passerelle.core.link.names import check_names
-from passerelle.core.match.fitting import Insertable, fitting_piece
+from passerelle.core.parts.registry import Element
 from passerelle.core.plant.riders import off_plant
 from passerelle.core.plant.site import Plant
 from passerelle.core.selection.placed import placed

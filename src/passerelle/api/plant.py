@@ -24,15 +24,16 @@ from passerelle.api.schemas import (
 from passerelle.api.state import database_of, writing
 from passerelle.api.views import catalog_of, link_view
 from passerelle.core.catalog.shelves import Catalog, load_catalog
+from passerelle.core.errors import PlantError
 from passerelle.core.link.chain import modules, ports
 from passerelle.core.link.edits import SetFields, apply_edits
-from passerelle.core.link.elements import Run
+from passerelle.core.parts.kinds.run import Run
 from passerelle.core.plant.cautions import cautions
 from passerelle.core.plant.outages import Rider, outages, parts_of, shared
 from passerelle.core.plant.pull_sheet import PullSheet, pull_sheet
 from passerelle.core.plant.pulling import DEFAULT_FRICTION, duct_fill
 from passerelle.core.plant.riders import StrandRow, cable_uses, cables_of, free_strands, strand_map
-from passerelle.core.plant.site import Cable, Plant, PlantError, Way, cable_length_m, check_plant_names
+from passerelle.core.plant.site import Cable, Plant, Way, cable_length_m, check_plant_names
 from passerelle.core.plant.strips import strip_plan
 from passerelle.store import projects as stored
 from passerelle.store.projects import StoredLink

@@ -15,11 +15,7 @@ from passerelle.api.passphrase import WrongPassphraseError
 from passerelle.api.schemas import FieldProblem, Problem
 from passerelle.api.stopped import StoppedError
 from passerelle.api.views import link_view
-from passerelle.core.catalog.shelves import CatalogError
-from passerelle.core.link.edits import EditError
-from passerelle.core.plant.site import PlantError
-from passerelle.core.selection.question import NoAnswerError
-from passerelle.core.units import UnitError
+from passerelle.core.errors import CatalogError, EditError, NoAnswerError, PlantError, UnitError
 from passerelle.exchange.geojson import GeoError
 from passerelle.exchange.plan_file import PlanFileError
 from passerelle.exchange.table_in import TableError

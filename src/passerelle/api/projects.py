@@ -10,7 +10,8 @@ from passerelle.api.schemas import HistoryOut, ProjectOut, RowId, Seen, VerdictC
 from passerelle.api.state import database_of, writing
 from passerelle.api.views import entry_view, project_view
 from passerelle.core.batch import figures_of
-from passerelle.core.catalog.shelves import CatalogError, load_catalog
+from passerelle.core.catalog.shelves import load_catalog
+from passerelle.core.errors import CatalogError
 from passerelle.core.house import HouseRules, describe_change, house_catalog
 from passerelle.core.link.chain import modules
 from passerelle.exchange.plan_history import ProjectName

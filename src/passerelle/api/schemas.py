@@ -30,7 +30,8 @@ from passerelle.core.house import HouseRules
 from passerelle.core.link.bulk import BulkChange
 from passerelle.core.link.chain import Link
 from passerelle.core.link.edits import Edit
-from passerelle.core.link.elements import Label, LengthM
+from passerelle.core.parts.piece import Label, LengthM
+from passerelle.core.parts.spec import Drawing, FieldSpec
 from passerelle.core.plant.outages import Outage, Shared
 from passerelle.core.plant.pulling import Fill
 from passerelle.core.plant.riders import CableUse
@@ -302,6 +303,22 @@ class CarriesOut(BaseModel):
     reach_m: float
 
 
+class KindOut(BaseModel):
+    """A kind of piece as a screen shows it: its words, its fields with what may be chosen, and what a hand can do.
+
+    ``turns``: it can be turned round; ``joins``: it joins two faces; ``drawing`` is how it is drawn at least.
+    """
+
+    kind: str
+    word: str
+    title: str
+    drawing: Drawing
+    insertable: bool
+    turns: bool
+    joins: bool
+    fields: tuple[FieldSpec, ...]
+
+
 class CatalogOut(BaseModel):
     """The whole catalog."""
 
@@ -323,6 +340,7 @@ class CatalogOut(BaseModel):
     teachings: tuple[Teaching, ...]
     copper: CopperFigures
     carries: tuple[CarriesOut, ...]
+    kinds: tuple[KindOut, ...]
 
 
 class PlantRequest(BaseModel):

@@ -11,11 +11,12 @@ from passerelle.api.catalog import catalog_view
 from passerelle.cli.words import JsonOption, print_json, stop
 from passerelle.core.budget.carries import carries
 from passerelle.core.catalog.consistency import check_catalog
-from passerelle.core.catalog.shelves import CatalogError, load_catalog
+from passerelle.core.catalog.shelves import load_catalog
+from passerelle.core.errors import CatalogError, UnitError
 from passerelle.core.house import HouseRules
 from passerelle.core.link.build import LinkEnd, build_link, cage_for
 from passerelle.core.review import Review, review
-from passerelle.core.units import UnitError, format_db, format_length, parse_length
+from passerelle.core.units import format_db, format_length, parse_length
 from passerelle.exchange.plan_file import PlanFileError, read_plan
 
 

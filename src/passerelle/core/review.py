@@ -2,23 +2,20 @@
 
 from __future__ import annotations
 
-from passerelle.core.budget.loss import Direction, LossSummary, LossTerm, loss_terms, summarize
-from passerelle.core.budget.measured import as_measured, reading_findings
+from dataclasses import dataclass, replace
+
+from passerelle.core.budget.loss import Direction, LossSummary, LossTerm, summarize
 from passerelle.core.budget.power import (
-    DirectedLoss,
     Limit,
     PowerPoint,
     ReceiverWindow,
     launch_dbm,
-    limits,
-    limits_between,
     power_along,
     receiver_window,
 )
-from passerelle.core.budget.reach import governing_row, missing_inputs, reach_findings
-from passerelle.core.budget.verdicts import light_findings
-from passerelle.core.catalog.records import Application
+from passerelle.core.budget.ways import Way
 from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.errors import EditError
 from passerelle.core.findings import (
     Effect,
     Finding,
@@ -26,29 +23,21 @@ from passerelle.core.findings import (
     Severity,
     Verdict,
     note,
-    rests_on_estimate,
     verdict_words,
 )
 from passerelle.core.house import HouseRules, house_catalog
-from passerelle.core.kept import Kept
+from passerelle.core.judge import VERDICTS, Judged, Kind, kind_of
 from passerelle.core.link.candidates import undecided_glass, variants
-from passerelle.core.link.chain import Link, glass, length_m, modules, on_copper
-from passerelle.core.link.edits import EditError, apply_edits
-from passerelle.core.link.elements import Cord
+from passerelle.core.link.chain import Link, glass
+from passerelle.core.link.edits import apply_edits
 from passerelle.core.link.names import check_names
-from passerelle.core.match.copper import copper_review
-from passerelle.core.match.joints import Joint, joints
-from passerelle.core.match.lengths import estimated_lengths
-from passerelle.core.match.mating import mating_findings
-from passerelle.core.match.ports import port_findings
-from passerelle.core.polarity.trace import Lane, polarity_findings, trace
+from passerelle.core.polarity.trace import Lane
 from passerelle.core.repairs.cures import candidate_cures
 from passerelle.core.repairs.light import pads
 from passerelle.core.sources import Frozen
-from passerelle.core.stages import ESTIMATED_LENGTH, Stage, stage_of
+from passerelle.core.stages import Stage
 from passerelle.core.units import format_db
 
-COUNTED = ("fiber", "reading")
 BRIGHT_CODES = ("light.too_bright", "light.damage")
 MAX_FIXES = 4
 _WEIGHT = {Severity.DAMAGE: 0, Severity.FAIL: 1, Severity.CAUTION: 2, Severity.NOTE: 3}
@@ -84,6 +73,7 @@ class Review(Frozen):
 
     ``reach_m`` is how far a link without glass may go from port to port; None for glass, whose limits differ.
     ``as_measured``: a reading that decides stands in the place of terms of the loss.
+    ``stage`` is the first stage of the job that still has work on this link.
     ``complete`` is false when a piece's length, grade or figure is missing, so that sums are lower bounds and
     no margin is given.
     """
@@ -105,16 +95,7 @@ class Review(Frozen):
     lanes: tuple[Lane, ...]
     findings: tuple[Finding, ...]
     candidates: tuple[CandidateVerdict, ...]
-
-    @property
-    def stage(self) -> Stage:
-        """The first stage of the job that still has work on this link."""
-        keeps = (Verdict.DAMAGE, Verdict.FAIL, Verdict.UNKNOWN)
-        return stage_of(
-            ((f.code, f.best is Verdict.UNKNOWN) for f in self.findings if f.best in keeps),
-            judged=self.verdict is not Verdict.UNKNOWN,
-            estimated=any(f.code == ESTIMATED_LENGTH for f in self.findings),
-        )
+    stage: Stage
 
     @property
     def verdict_text(self) -> str:
@@ -139,40 +120,92 @@ def review(
     return _review(link, house_catalog(catalog, house), house, with_fixes=with_fixes, detail=detail)
 
 
+@dataclass(frozen=True)
+class Brief:
+    """What a fix is tried by: the verdict of a link, its findings, its margin and the tightest both ways in dB."""
+
+    verdict: Verdict
+    on_estimate: bool
+    margin_db: float | None
+    findings: tuple[Finding, ...]
+    dark_db: float | None = None
+    bright_db: float | None = None
+
+    @property
+    def badness(self) -> tuple[int, float]:
+        """What orders the candidates of a link, worst first."""
+        return self.verdict.rank, round(self.margin_db, 6) if self.margin_db is not None else float("-inf")
+
+
 def _review(link: Link, catalog: Catalog, house: HouseRules, *, with_fixes: bool, detail: bool) -> Review:
     check_names(link, catalog)
     possible = variants(link)
     if possible is None:
         found = examine(undecided_glass(link), catalog, house, detail=detail)
     else:
-        all_found = [(variant, examine(variant, catalog, house, detail=detail)) for variant in possible]
-        _, found = min(all_found, key=lambda pair: _badness(pair[1]))
-        if len(all_found) > 1:
-            found = _with_candidates(link, found, all_found)
+        briefs = [_brief_of(variant, catalog, house) for variant in possible] if len(possible) > 1 else []
+        worst = min(range(len(briefs)), key=lambda number: briefs[number].badness, default=0)
+        found = examine(possible[worst], catalog, house, detail=detail)
+        if briefs:
+            found = _with_candidates(link, found, worst, list(zip(possible, briefs, strict=True)))
     if with_fixes:
         fixed = tuple(_with_fixes(link, found, finding, catalog, house) for finding in found.findings)
         found = found.model_copy(update={"findings": fixed})
     return found
 
 
-def _badness(found: Review) -> tuple[int, float]:
-    return found.verdict.rank, round(found.margin_db, 6) if found.margin_db is not None else float("-inf")
+def _brief(link: Link, catalog: Catalog, house: HouseRules) -> Brief:
+    """The worst of what a link may be, in brief."""
+    check_names(link, catalog)
+    possible = variants(link) or [undecided_glass(link)]
+    found = min((_brief_of(one, catalog, house) for one in possible), key=lambda brief: brief.badness)
+    if len(possible) > 1:
+        more = note("fiber.candidates", tuple(p.id for p in glass(link) if len(p.fiber) > 1), "", "")
+        return replace(found, findings=(*found.findings, more))
+    return found
 
 
-def _with_candidates(link: Link, worst: Review, all_found: list[tuple[Link, Review]]) -> Review:
+def _brief_of(link: Link, catalog: Catalog, house: HouseRules) -> Brief:
+    kind = kind_of(link, catalog, house)
+    judged = kind.judge(kind.links([link]))
+    margin = float(judged.margin[0])
+    return Brief(
+        verdict=VERDICTS[judged.rank[0]],
+        on_estimate=bool(judged.on_estimate[0]),
+        margin_db=None if margin != margin else margin,
+        findings=_findings(kind, judged),
+        dark_db=_least(kind, judged, low=True),
+        bright_db=_least(kind, judged, low=False),
+    )
+
+
+def _least(kind: Kind, judged: Judged, *, low: bool) -> float | None:
+    """The tightest margin in dB of a single link against too little light, or against too much."""
+    held = zip(kind.light.limits, judged.links.margins[:, 0], strict=True) if kind.light else ()
+    return min((float(margin) for (limit, _), margin in held if limit.low_light is low), default=None)
+
+
+def _findings(kind: Kind, judged: Judged) -> tuple[Finding, ...]:
+    """All that is said of a single link, worst first."""
+    said = [finding for rule in kind.rules for finding in rule.say(judged.links)]
+    return tuple(sorted([*kind.fixed, *said], key=_order))
+
+
+def _with_candidates(link: Link, worst: Review, number: int, tried: list[tuple[Link, Brief]]) -> Review:
     open_pieces = [p for p in glass(link) if len(p.fiber) > 1]
-    verdicts: dict[tuple[str, ...], Review] = {}
-    for variant, found in all_found:
-        grades = tuple(dict.fromkeys(variant.element(p.id).fiber[0] for p in open_pieces))  # type: ignore[union-attr]
-        if grades not in verdicts or _badness(found) < _badness(verdicts[grades]):
+    verdicts: dict[tuple[str, ...], Brief] = {}
+    for variant, found in tried:
+        chosen = {piece.id: piece.fiber[0] for piece in glass(variant) if piece.fiber}
+        grades = tuple(dict.fromkeys(chosen[p.id] for p in open_pieces))
+        if grades not in verdicts or found.badness < verdicts[grades].badness:
             verdicts[grades] = found
     candidates = tuple(
         CandidateVerdict(grades=grades, verdict=found.verdict, margin_db=found.margin_db)
         for grades, found in verdicts.items()
     )
-    named = next(grades for grades, found in verdicts.items() if found is worst)
+    named = next(grades for grades, found in verdicts.items() if found is tried[number][1])
     grades_text = " with ".join(named)
-    matched = any(isinstance(p, Cord) and p.matches_run for p in open_pieces)
+    matched = any(getattr(p, "matches_run", False) for p in open_pieces)
     finding = note(
         "fiber.candidates",
         tuple(p.id for p in open_pieces),
@@ -191,114 +224,38 @@ def _with_candidates(link: Link, worst: Review, all_found: list[tuple[Link, Revi
 
 
 def examine(link: Link, catalog: Catalog, house: HouseRules, *, detail: bool = True) -> Review:
-    """Figures and findings of a link whose pieces have at most one candidate grade each."""
-    if on_copper(link):
-        return _on_copper(link, catalog, house)
-    touching = joints(link, catalog)
-    ends = modules(link)
-    applications = tuple(dict.fromkeys(catalog.application(m.application).name for m in ends))
-    lanes = trace(link, touching, steps=detail)
-    missing = missing_inputs(link)
-    directions = _directions(link, touching, catalog, detail)
-    counted = {at for d in directions[:1] for t in d.terms for at in (t.at, *t.covers) if t.part in COUNTED}
-    known = not missing and all(piece.id in counted for piece in glass(link))
-    complete = known and len(ends) == 2 and all(j.kind != "open" for j in touching)
-    findings = [
-        *mating_findings(link, touching, catalog),
-        *port_findings(link, touching, catalog),
-        *polarity_findings(link, lanes),
-        *missing,
-        *estimated_lengths(link),
-        *reading_findings(link),
-        *(f for name in applications for f in reach_findings(link, catalog.application(name), catalog, house)),
-    ]
-    deciding = None
-    if complete:
-        all_limits = [(limit, d.receiver) for d in directions for limit in d.limits]
-        findings += light_findings(all_limits, house)
-        deciding = _deciding([limit for limit, _ in all_limits])
-        if deciding and house.profile == "typical field":
-            findings += _typical(all_limits)
-    findings.sort(key=_order)
-    verdict = min((f.best for f in findings if f.best), key=lambda v: v.rank, default=Verdict.PASS)
-    if verdict is Verdict.PASS and deciding is None:
-        verdict = Verdict.UNKNOWN
-    worst_loss = max((d.loss for d in directions), key=lambda s: s.worst_db, default=None)
-    mixed = any(f.code == "application.mixed" for f in findings)
+    """Figures and findings of a link whose pieces have at most one candidate grade each: the judge with n = 1."""
+    kind = kind_of(link, catalog, house, steps=detail)
+    judged = kind.judge(kind.links([link]))
+    findings = _findings(kind, judged)
+    verdict = VERDICTS[judged.rank[0]]
+    told = kind.light.told(judged.links) if kind.light else []
+    directions: tuple[DirectionReview, ...] = ()
+    for number, way in enumerate(kind.ways):
+        directions += (_direction(kind, way, judged, number, told, directions, detail=detail),)
+    deciding = kind.light.deciding(judged.links, told) if kind.light and kind.complete else None
+    copper = kind.copper
+    rates = [application.rate_mbps for application in kind.applications]
     return Review(
         verdict=verdict,
-        on_estimate=rests_on_estimate(
-            verdict,
-            findings,
-            figures_do=complete and (mixed or any(limit.on_estimate for d in directions for limit in d.limits)),
-        ),
-        as_measured=any(t.part == "reading" for d in directions for t in d.terms),
+        on_estimate=bool(judged.on_estimate[0]),
+        as_measured=kind.as_measured,
         headline=_headline(verdict, findings, deciding),
-        applications=applications,
-        rate_mbps=min((catalog.application(n).rate_mbps for n in applications), default=None),
-        length_m=length_m(link) if glass(link) else None,
-        complete=complete,
+        applications=kind.names,
+        rate_mbps=copper.rate_mbps if copper else min(rates, default=None),
+        length_m=kind.chain.length_m if kind.chain.lines else None,
+        reach_m=copper.reach.reach_m if copper and copper.reach else None,
+        complete=kind.complete,
         margin_db=deciding.margin_db if deciding else None,
         deciding_limit=deciding.name if deciding else None,
         house_margin_db=house.margin_db,
-        loss=worst_loss,
+        loss=max((d.loss for d in directions), key=lambda s: s.worst_db, default=None),
         directions=directions,
-        lanes=lanes,
-        findings=tuple(findings),
+        lanes=kind.lanes,
+        findings=findings,
         candidates=(),
+        stage=kind.stage(int(judged.rank[0]), broken=bool(judged.broken[0])),
     )
-
-
-_COPPER: Kept[Review] = Kept(16)
-
-
-def _on_copper(link: Link, catalog: Catalog, house: HouseRules) -> Review:
-    """The review of a link without glass, kept: it is asked for each fix anew."""
-    return _COPPER.get((link, catalog, house), lambda: _copper_reviewed(link, catalog, house))
-
-
-def _copper_reviewed(link: Link, catalog: Catalog, house: HouseRules) -> Review:
-    """No loss in dB, no light, no margin but metres."""
-    found = copper_review(link, catalog)
-    findings = sorted(found.findings, key=_order)
-    verdict = min((f.best for f in findings if f.best), key=lambda v: v.rank, default=Verdict.PASS)
-    reaches = next((f.what for f in findings if f.code == "copper.reaches"), None)
-    if verdict is Verdict.PASS and reaches is None:
-        verdict = Verdict.UNKNOWN
-    return Review(
-        verdict=verdict,
-        on_estimate=rests_on_estimate(verdict, findings, figures_do=found.on_estimate),
-        headline=(reaches if verdict is Verdict.PASS else None) or _headline(verdict, findings, None),
-        applications=(found.name,) if found.name else (),
-        rate_mbps=found.rate_mbps,
-        length_m=length_m(link),
-        reach_m=found.reach_m,
-        complete=found.reach_m is not None and length_m(link) is not None,
-        margin_db=None,
-        deciding_limit=None,
-        house_margin_db=house.margin_db,
-        loss=None,
-        directions=(),
-        lanes=(),
-        findings=tuple(findings),
-        candidates=(),
-    )
-
-
-def _typical(all_limits: list[tuple[Limit, str]]) -> list[Finding]:
-    """The margin with typical values instead of worst ones: it informs and never decides."""
-    low = [(limit, at) for limit, at in all_limits if limit.low_light]
-    if not low:
-        return []
-    limit, at = min(low, key=lambda pair: pair[0].typical_margin_db)
-    return [
-        note(
-            "margin.typical",
-            (at,),
-            f"With typical field values the margin is {format_db(limit.typical_margin_db)}.",
-            f"On the standard's maxima, which decide, it is {format_db(limit.margin_db)} against the {limit.name}.",
-        )
-    ]
 
 
 def _order(finding: Finding) -> tuple[object, ...]:
@@ -308,76 +265,47 @@ def _order(finding: Finding) -> tuple[object, ...]:
     return _WEIGHT[finding.severity], best, follows, finding.code, finding.at
 
 
-def _headline(verdict: Verdict, findings: list[Finding], deciding: Limit | None) -> str:
+def _headline(verdict: Verdict, findings: tuple[Finding, ...], deciding: Limit | None) -> str:
     cause = next((f for f in findings if f.best is verdict), None)
-    if cause:
-        return cause.what
+    reaches = next((f for f in findings if f.code == "copper.reaches" and verdict is Verdict.PASS), None)
+    if cause or reaches:
+        return (cause or reaches).what  # type: ignore[union-attr]
     if deciding:
         return f"All limits are kept; the tightest is the {deciding.name}."
     return "There is not enough to judge the link."
 
 
-def _deciding(all_limits: list[Limit]) -> Limit | None:
-    """The tightest low-light limit, or a broken high-light one where that is worse."""
-    broken = [limit for limit in all_limits if limit.margin_db < 0]
-    low = [limit for limit in all_limits if limit.low_light]
-    return min(broken or low, key=lambda limit: limit.margin_db, default=None)
-
-
-def _directions(
-    link: Link, touching: tuple[Joint, ...], catalog: Catalog, detail: bool
-) -> tuple[DirectionReview, ...]:
-    ends = modules(link)
-    if len(ends) != 2 or not glass(link):
-        return ()
-    a, b = ends
-    ways: tuple[tuple[Direction, str, str, Application, Application], ...] = (
-        ("right", a.id, b.id, catalog.application(a.application), catalog.application(b.application)),
-        ("left", b.id, a.id, catalog.application(b.application), catalog.application(a.application)),
+def _direction(
+    kind: Kind,
+    way: Way,
+    judged: Judged,
+    number: int,
+    told: list[tuple[Limit, str]],
+    before: tuple[DirectionReview, ...],
+    *,
+    detail: bool,
+) -> DirectionReview:
+    """One way of the light in one link, term by term and limit by limit; what is as in the way before is its."""
+    if before and way.terms is kind.ways[0].terms:
+        terms, summary = before[0].terms, before[0].loss
+    else:
+        terms = tuple(term.of(judged.links.each[0].tolist()) for term in way.terms)
+        summary = summarize(terms, judged.links.losses[number], spread=detail)
+    strongest, weakest = launch_dbm(way.sends, way.row)
+    return DirectionReview(
+        direction=way.direction,
+        sender=way.sender.id,
+        receiver=way.receiver.id,
+        application=way.sends.name,
+        wavelengths_nm=way.sends.wavelengths_nm,
+        loss=summary,
+        terms=terms,
+        limits=tuple(limit for limit, at in told if at == way.receiver.id),
+        points=power_along(kind.chain, way.direction, terms, way.sends, way.row) if detail else (),
+        window=receiver_window(way.receives),
+        arrives_max_dbm=strongest - summary.least_db,
+        arrives_min_dbm=weakest - summary.worst_db,
     )
-    cores = {catalog.fiber(piece.fiber[0]).core_um for piece in glass(link) if piece.fiber}
-    symmetric = a.application == b.application and len(cores) < 2 and not link.readings
-    found: list[DirectionReview] = []
-    for direction, sender, receiver, sends, receives in ways:
-        if found and symmetric:
-            loss = DirectedLoss(direction, found[0].terms, found[0].loss)
-            kept = found[0].limits
-        else:
-            terms = loss_terms(link, touching, catalog, sends.wavelengths_nm, direction)
-            terms = as_measured(link, terms, sends.wavelengths_nm, direction)
-            loss = DirectedLoss(direction, terms, summarize(terms, spread=detail))
-            kept = _limits_between(link, sends, receives, loss)
-        row = governing_row(sends, link)
-        strongest, weakest = launch_dbm(sends, row)
-        found.append(
-            DirectionReview(
-                direction=direction,
-                sender=sender,
-                receiver=receiver,
-                application=sends.name,
-                wavelengths_nm=sends.wavelengths_nm,
-                loss=loss.summary,
-                terms=loss.terms,
-                limits=kept,
-                points=power_along(link, loss, sends, row) if detail else (),
-                window=receiver_window(receives),
-                arrives_max_dbm=strongest - loss.summary.least_db,
-                arrives_min_dbm=weakest - loss.summary.worst_db,
-            )
-        )
-    return tuple(found)
-
-
-def _limits_between(link: Link, sends: Application, receives: Application, loss: DirectedLoss) -> tuple[Limit, ...]:
-    """Limits of the sender where the two belong together, of this direction where they work together; else none."""
-    row, other = governing_row(sends, link), governing_row(receives, link)
-    if row is None:
-        return ()
-    if sends.speaks_to(receives):
-        return limits(sends, receives, row, loss)
-    if sends.works_with(receives) and other is not None:
-        return limits_between(sends, receives, (row, other), loss)
-    return ()
 
 
 def _with_fixes(link: Link, before: Review, finding: Finding, catalog: Catalog, house: HouseRules) -> Finding:
@@ -392,7 +320,7 @@ def _with_fixes(link: Link, before: Review, finding: Finding, catalog: Catalog, 
             continue
         tried.add(fix.label)
         try:
-            after = _review(apply_edits(link, fix.edits), catalog, house, with_fixes=False, detail=False)
+            after = _brief(apply_edits(link, fix.edits), catalog, house)
         except EditError:
             continue
         left = {f.key for f in after.findings}
@@ -414,12 +342,9 @@ def nearest_pad(link: Link, catalog: Catalog, house: HouseRules) -> str:
 def _nearest_pad(link: Link, catalog: Catalog, house: HouseRules) -> str:
     tried: list[tuple[float, float, float]] = []
     for value_db, edits in pads(link, catalog):
-        after = _review(apply_edits(link, edits), catalog, house, with_fixes=False, detail=False)
-        every = [limit for direction in after.directions for limit in direction.limits]
-        dark = min((limit.margin_db for limit in every if limit.low_light), default=None)
-        bright = min((limit.margin_db for limit in every if not limit.low_light), default=None)
-        if dark is not None and bright is not None:
-            tried.append((value_db, dark, bright))
+        after = _brief(apply_edits(link, edits), catalog, house)
+        if after.dark_db is not None and after.bright_db is not None:
+            tried.append((value_db, after.dark_db, after.bright_db))
     if not tried:
         return ""
     value_db, dark, bright = max(tried, key=lambda pad: min(pad[1], pad[2]))
@@ -430,7 +355,7 @@ def _nearest_pad(link: Link, catalog: Catalog, house: HouseRules) -> str:
     )
 
 
-def _no_better(before: Review, after: Review) -> bool:
+def _no_better(before: Review, after: Brief) -> bool:
     """A worse verdict, or one that stays broken with a smaller margin."""
     if after.verdict.rank != before.verdict.rank:
         return after.verdict.rank < before.verdict.rank
@@ -438,7 +363,7 @@ def _no_better(before: Review, after: Review) -> bool:
     return after.verdict.broken and None not in margins and margins[1] < margins[0]  # type: ignore[operator]
 
 
-def _effect(before: Review, after: Review) -> Effect:
+def _effect(before: Review, after: Brief) -> Effect:
     left = {f.key for f in after.findings}
     return Effect(
         verdict=after.verdict,

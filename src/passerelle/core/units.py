@@ -8,6 +8,8 @@ from __future__ import annotations
 import math
 import re
 
+from passerelle.core.errors import UnitError
+
 METRES_PER_FOOT = 0.3048  # exactly, by the international yard and pound agreement of 1959
 
 _METRES_PER_UNIT = {
@@ -30,10 +32,6 @@ _SPELLINGS = {
 _VULGAR = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅓": "1/3", "⅔": "2/3"}
 _PART = re.compile(r"""\s*(?P<number>\d[\d.,\s]*(?:/\s*\d+)?|[.,]\d+)\s*(?P<unit>[a-z]+|'|"|′|″)?\s*""", re.VERBOSE)
 _EXAMPLES = "write for example 320 m, 1250 ft, 2.9 km or 1/2 mi"
-
-
-class UnitError(ValueError):
-    """A text that cannot be read as a length. The message says what to type instead."""
 
 
 def parse_length(text: str, default_unit: str = "m") -> float:

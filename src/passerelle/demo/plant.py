@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from passerelle.core.link.chain import Link
-from passerelle.core.link.elements import Run
+from passerelle.core.parts.kinds.run import Run
 from passerelle.core.plant.site import Cable, Device, Place, Plant, Tap, Way
 
 DIELECTRIC = "loose tube, dielectric armor"

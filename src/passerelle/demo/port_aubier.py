@@ -10,8 +10,15 @@ from passerelle.core.catalog.shelves import Catalog, load_catalog
 from passerelle.core.link.build import LinkEnd, build_link, cage_for
 from passerelle.core.link.chain import Link, with_ids
 from passerelle.core.link.edits import Edit, Insert, Measure, Remove, SetFields, apply_edits
-from passerelle.core.link.elements import Cord, Outlet, Panel, Pigtail, Plug, Port, Splice, Twisted
 from passerelle.core.link.readings import Reading
+from passerelle.core.parts.kinds.cord import Cord
+from passerelle.core.parts.kinds.outlet import Outlet
+from passerelle.core.parts.kinds.panel import Panel
+from passerelle.core.parts.kinds.pigtail import Pigtail
+from passerelle.core.parts.kinds.port import Port
+from passerelle.core.parts.kinds.splice import Splice
+from passerelle.core.parts.kinds.twisted import Twisted
+from passerelle.core.parts.piece import Plug
 from passerelle.demo.plant import ride
 
 PROJECT_NAME = "Port-Aubier"

@@ -7,13 +7,14 @@ from typing import TypeVar
 
 from pydantic import ValidationError
 
-from passerelle.core.catalog.shelves import Catalog, CatalogError
+from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.errors import CatalogError, UnitError
 from passerelle.core.link.build import LinkEnd, build_link, cage_for
 from passerelle.core.link.chain import Link
-from passerelle.core.link.elements import LONGEST_M
+from passerelle.core.parts.piece import LONGEST_M
 from passerelle.core.selection.identify import grades_called
 from passerelle.core.sources import Frozen
-from passerelle.core.units import UnitError, parse_length
+from passerelle.core.units import parse_length
 from passerelle.exchange.table_in import (
     BadLine,
     CellError,

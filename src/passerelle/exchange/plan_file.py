@@ -7,14 +7,14 @@ from typing import Any, Literal
 
 from pydantic import Field, ValidationError, model_validator
 
-from passerelle.core.catalog.shelves import Catalog, CatalogError
+from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.errors import CatalogError, EditError, PlantError
 from passerelle.core.house import HouseRules, house_catalog
 from passerelle.core.link.chain import Link, with_ids
-from passerelle.core.link.edits import EditError
-from passerelle.core.link.elements import PIECE_KINDS
 from passerelle.core.link.names import check_names
+from passerelle.core.parts.registry import SPEC_OF
 from passerelle.core.plant.riders import check_strands, laid
-from passerelle.core.plant.site import Plant, PlantError, check_plant_names
+from passerelle.core.plant.site import Plant, check_plant_names
 from passerelle.core.sources import Frozen
 from passerelle.exchange.holdable import UnheldTextError, check_texts, held_json
 from passerelle.exchange.plan_history import HistoryError, PlanHistory, check_history, with_records
@@ -156,6 +156,6 @@ def _path(location: tuple[int | str, ...]) -> str:
     for part in location:
         if isinstance(part, int):
             path += f"[{part}]"
-        elif not (path.endswith("]") and part in changes | PIECE_KINDS):  # a union's tag is no place in the file
+        elif not (path.endswith("]") and part in changes | SPEC_OF.keys()):  # a union's tag is no place in the file
             path += f".{part}" if path else part
     return path

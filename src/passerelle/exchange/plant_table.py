@@ -9,21 +9,12 @@ from typing import Any, Literal
 from pydantic import ValidationError
 
 from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.errors import PlantError, UnitError
 from passerelle.core.link.chain import Link
 from passerelle.core.plant.riders import cable_uses, strand_map
-from passerelle.core.plant.site import (
-    Cable,
-    Device,
-    OrderLine,
-    Place,
-    Plant,
-    PlantError,
-    Tap,
-    Way,
-    check_plant_names,
-)
+from passerelle.core.plant.site import Cable, Device, OrderLine, Place, Plant, Tap, Way, check_plant_names
 from passerelle.core.sources import Frozen
-from passerelle.core.units import UnitError, parse_length
+from passerelle.core.units import parse_length
 from passerelle.exchange.table_in import BadLine, CellError, Table, matched, values_of
 from passerelle.exchange.table_out import Cell, neutral
 

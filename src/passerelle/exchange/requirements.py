@@ -9,7 +9,8 @@ from pydantic import ValidationError
 
 from passerelle.core.catalog.copper import CATEGORIES
 from passerelle.core.catalog.records import SPACES
-from passerelle.core.catalog.shelves import Catalog, CatalogError
+from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.errors import CatalogError, UnitError
 from passerelle.core.house import HouseRules
 from passerelle.core.link.build import NEW_GRADES
 from passerelle.core.plant.site import Plant
@@ -18,7 +19,7 @@ from passerelle.core.selection.placed import placed
 from passerelle.core.selection.question import Option, answer, closest
 from passerelle.core.selection.wish import PortWish, Question, RankBy
 from passerelle.core.sources import Frozen
-from passerelle.core.units import UnitError, format_db, parse_length, parse_rate
+from passerelle.core.units import format_db, parse_length, parse_rate
 from passerelle.exchange.table_in import BadLine, CellError, Table, matched, unmatched, values_of
 from passerelle.exchange.table_out import Cell, neutral
 

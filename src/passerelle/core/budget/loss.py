@@ -7,6 +7,8 @@ The plug in a module is not a mated pair: the test points of the clause already 
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
 from functools import cache
 from itertools import pairwise
 from typing import Literal
@@ -16,13 +18,15 @@ from numpy.typing import NDArray
 
 from passerelle.core.catalog.records import FiberGrade
 from passerelle.core.catalog.shelves import Catalog
-from passerelle.core.link.chain import Link, glass
-from passerelle.core.link.elements import Attenuator, Glass, Module, Panel
-from passerelle.core.match.joints import Joint, joiners_between
+from passerelle.core.link.compose import Chain, Joiner, Joint, Standing
+from passerelle.core.parts.part import OfAllowance, OfFigures, OfGlass
+from passerelle.core.rules.by_length import Sums
 from passerelle.core.sources import Frozen, Source, derived, estimated
 from passerelle.core.units import format_length
 
 Direction = Literal["right", "left"]
+TermPart = Literal["fiber", "mated pair", "splice", "attenuator", "mismatch", "reading"]
+M_PER_KM = 1000
 NOMINAL_WINDOW_NM = 42
 _DRAWS = 4096
 _SEED = 20_259
@@ -36,7 +40,7 @@ class LossTerm(Frozen):
     """
 
     at: str
-    part: Literal["fiber", "mated pair", "splice", "attenuator", "mismatch", "reading"]
+    part: TermPart
     what: str
     worst_db: float
     worst_source: Source
@@ -59,27 +63,65 @@ class LossSummary(Frozen):
     q975_db: float | None
 
 
+@dataclass(frozen=True, slots=True)
+class Term:
+    """One contribution to the loss of a kind of chain, before its lengths are known.
+
+    Of glass (``column`` is its place among the lines) the three values are in dB/m, else in dB. ``what`` may hold
+    ``{length}``, where the length is said. ``position`` is that of its piece in the chain.
+    """
+
+    at: str
+    position: int
+    part: TermPart
+    what: str
+    worst: float
+    worst_source: Source
+    expected: float
+    expected_source: Source
+    least: float
+    least_source: Source
+    column: int | None = None
+    covers: tuple[str, ...] = ()
+
+    @property
+    def values(self) -> tuple[float, float, float]:
+        """Worst, expected and least."""
+        return self.worst, self.expected, self.least
+
+    def of(self, lengths_m: Sequence[float]) -> LossTerm:
+        """The term of a link whose lines are this long in m."""
+        by = 1.0 if self.column is None else lengths_m[self.column]
+        length = "" if self.column is None else format_length(lengths_m[self.column])
+        return LossTerm(
+            at=self.at,
+            part=self.part,
+            what=self.what.replace("{length}", length),
+            worst_db=self.worst * by,
+            worst_source=self.worst_source,
+            expected_db=self.expected * by,
+            expected_source=self.expected_source,
+            least_db=self.least * by,
+            least_source=self.least_source,
+            covers=self.covers,
+        )
+
+
 def loss_terms(
-    link: Link, joints: tuple[Joint, ...], catalog: Catalog, wavelengths_nm: tuple[int, ...], direction: Direction
-) -> tuple[LossTerm, ...]:
-    """Loss terms of a link for light going ``right`` or ``left``, in chain order; of several lanes the worst.
+    chain: Chain, catalog: Catalog, wavelengths_nm: tuple[int, ...], direction: Direction
+) -> tuple[Term, ...]:
+    """Loss terms of a chain for light going ``right`` or ``left``, in its order; of several lanes the worst.
 
     Every piece of glass must have one candidate grade and a length; pieces that lack them, or whose grade
     has no figure at this wavelength, add no term (the review says so by a finding of its own).
     """
-    terms: list[LossTerm] = []
-    for piece in glass(link):
-        term = _fiber_term(piece, catalog, wavelengths_nm)
-        if term:
-            terms.append(term)
-    for joint in joints:
+    terms: list[Term] = []
+    for joint in chain.joints:
         terms += _joint_terms(joint, catalog)
-    for element in link.elements:
-        if isinstance(element, Attenuator):
-            terms.append(_attenuator_term(element, catalog))
-    terms += _mismatch_terms(link, catalog, direction)
-    order = {element.id: position for position, element in enumerate(link.elements)}
-    return tuple(sorted(terms, key=lambda term: order[term.at]))
+    for standing in chain.parts:
+        terms += _part_terms(chain, standing, catalog, wavelengths_nm)
+    terms += _mismatch_terms(chain, catalog, direction)
+    return tuple(sorted(terms, key=lambda term: term.position))
 
 
 def nominal_wavelength_nm(grade: FiberGrade, wavelength_nm: int) -> int | None:
@@ -116,104 +158,116 @@ def worst_db_per_km(grade: FiberGrade, wavelengths_nm: tuple[int, ...]) -> tuple
     return grade.attenuation_db_per_km[nominal] * factor, source
 
 
-def _fiber_term(piece: Glass, catalog: Catalog, wavelengths_nm: tuple[int, ...]) -> LossTerm | None:
-    if piece.length_m is None or len(piece.fiber) != 1:
-        return None
-    grade = catalog.fiber(piece.fiber[0])
+def _part_terms(
+    chain: Chain, standing: Standing, catalog: Catalog, wavelengths_nm: tuple[int, ...]
+) -> Iterator[Term]:
+    """What a part itself loses, on the first of its ways that light of these wavelengths can take."""
+    ways = standing.part.between(standing.enter, standing.leave)
+    way = next((one for one in ways if all(map(one.passes, wavelengths_nm))), None)
+    for of in way.terms if way else ():
+        if isinstance(of, OfGlass):
+            yield from _fiber_term(chain, standing, catalog, wavelengths_nm)
+        elif isinstance(of, OfAllowance):
+            yield _allowance_term(standing.id, standing.position, of, catalog)
+        else:
+            yield _figure_term(standing, of)
+
+
+def _figure_term(standing: Standing, of: OfFigures) -> Term:
+    return Term(
+        at=standing.id,
+        position=standing.position,
+        part=of.name,
+        what=of.what,
+        worst=of.worst_db,
+        worst_source=of.worst_source,
+        expected=of.expected_db,
+        expected_source=of.expected_source,
+        least=of.least_db,
+        least_source=of.least_source,
+    )
+
+
+def _fiber_term(
+    chain: Chain, standing: Standing, catalog: Catalog, wavelengths_nm: tuple[int, ...]
+) -> Iterator[Term]:
+    traits = standing.traits
+    if traits.length_m is None or len(traits.grades) != 1:
+        return
+    grade = catalog.fiber(traits.grades[0])
     found = worst_db_per_km(grade, wavelengths_nm)
     shortest_nm, longest_nm = min(wavelengths_nm), max(wavelengths_nm)
     nominal, upper = nominal_wavelength_nm(grade, shortest_nm), nominal_wavelength_nm(grade, longest_nm)
     if found is None or nominal is None or upper is None:
-        return None
+        return
     worst, source = found
-    length_km = piece.length_m / 1000
     factor = scattering_factor(grade, shortest_nm, nominal)
-    return LossTerm(
-        at=piece.id,
+    yield Term(
+        at=standing.id,
+        position=standing.position,
         part="fiber",
-        what=f"{format_length(piece.length_m)} of {grade.name} at {shortest_nm} nm, at most {worst:.3g} dB/km",
-        worst_db=worst * length_km,
+        what=f"{{length}} of {grade.name} at {shortest_nm} nm, at most {worst:.3g} dB/km",
+        worst=worst / M_PER_KM,
         worst_source=source,
-        expected_db=grade.typical_attenuation_db_per_km[nominal] * factor * length_km,
+        expected=grade.typical_attenuation_db_per_km[nominal] * factor / M_PER_KM,
         expected_source=grade.typical_source,
-        least_db=grade.least_attenuation_db_per_km[upper] * length_km,
+        least=grade.least_attenuation_db_per_km[upper] / M_PER_KM,
         least_source=grade.least_source,
+        column=chain.lines.index(standing),
     )
 
 
-def _joint_terms(joint: Joint, catalog: Catalog) -> list[LossTerm]:
-    if joint.kind == "adapter" and isinstance(joint.via, Panel):
-        return [_allowance_term(joint.via.id, joint.via.loss_class, "mated pair", catalog)]
-    if joint.kind == "splice" and joint.via is not None:
-        return [_allowance_term(joint.via.id, "splice", "splice", catalog)]
-    if joint.kind == "receptacle" and not _is_module_joint(joint):
-        opening = joint.left if isinstance(joint.left, Attenuator) else joint.right
-        assert opening is not None
-        return [_allowance_term(opening.id, "mated pair, standard", "mated pair", catalog)]
+def _joint_terms(joint: Joint, catalog: Catalog) -> list[Term]:
+    """A mated pair in a joiner, a splice, or a plug in an opening that counts one."""
+    if joint.kind in ("adapter", "splice") and joint.via is not None and joint.via.mating.term is not None:
+        return [_allowance_term(joint.via.id, joint.via.position, joint.via.mating.term, catalog)]
+    if joint.kind == "receptacle":
+        for standing, face in ((joint.left, joint.left_face), (joint.right, joint.right_face)):
+            if standing is not None and face.mated_as:
+                of = OfAllowance(face.mated_as, "mated pair")
+                return [_allowance_term(standing.id, standing.position, of, catalog)]
     return []
 
 
-def _is_module_joint(joint: Joint) -> bool:
-    return isinstance(joint.left, Module) or isinstance(joint.right, Module)
-
-
-def _allowance_term(at: str, name: str, part: Literal["mated pair", "splice"], catalog: Catalog) -> LossTerm:
-    allowance = catalog.allowance(name)
-    return LossTerm(
+def _allowance_term(at: str, position: int, of: OfAllowance, catalog: Catalog) -> Term:
+    allowance = catalog.allowance(of.allowance)
+    return Term(
         at=at,
-        part=part,
+        position=position,
+        part=of.name,
         what=allowance.name,
-        worst_db=allowance.worst_db,
+        worst=allowance.worst_db,
         worst_source=allowance.worst_source,
-        expected_db=allowance.typical_db,
+        expected=allowance.typical_db,
         expected_source=allowance.typical_source,
-        least_db=allowance.least_db,
+        least=allowance.least_db,
         least_source=allowance.least_source,
     )
 
 
-def _attenuator_term(element: Attenuator, catalog: Catalog) -> LossTerm:
-    figures = catalog.attenuator
-    tolerance_db = figures.variable_tolerance_db if element.variable else figures.tolerance_of(element.value_db)
-    source = figures.variable_source if element.variable else figures.source
-    return LossTerm(
-        at=element.id,
-        part="attenuator",
-        what=f"{'variable ' if element.variable else ''}attenuator {element.value_db:g} dB ± {tolerance_db:g} dB",
-        worst_db=element.value_db + tolerance_db,
-        worst_source=source,
-        expected_db=element.value_db,
-        expected_source=derived(
-            "the value set with a meter" if element.variable else "the value marked on the part"
-        ),
-        least_db=max(0.0, element.value_db - tolerance_db),
-        least_source=source,
-    )
-
-
-def _mismatch_terms(link: Link, catalog: Catalog, direction: Direction) -> list[LossTerm]:
-    terms: list[LossTerm] = []
-    for left, right in pairwise(glass(link)):
-        if len(left.fiber) != 1 or len(right.fiber) != 1:
+def _mismatch_terms(chain: Chain, catalog: Catalog, direction: Direction) -> Iterator[Term]:
+    for left, right in pairwise(chain.glass):
+        if len(left.traits.grades) != 1 or len(right.traits.grades) != 1:
             continue
         sender, receiver = (left, right) if direction == "right" else (right, left)
-        loss_db = core_mismatch_db(catalog.fiber(sender.fiber[0]), catalog.fiber(receiver.fiber[0]))
+        names = sender.traits.grades[0], receiver.traits.grades[0]
+        loss_db = core_mismatch_db(catalog.fiber(names[0]), catalog.fiber(names[1]))
         if loss_db > 0:
             source = estimated("ratio of core areas and apertures, all modes filled; no clause gives a figure")
-            terms.append(
-                LossTerm(
-                    at=next(iter(joiners_between(link, left, right)), receiver.id),
-                    part="mismatch",
-                    what=f"{sender.fiber[0]} into {receiver.fiber[0]}",
-                    worst_db=loss_db,
-                    worst_source=source,
-                    expected_db=loss_db / 2,
-                    expected_source=source,
-                    least_db=0.0,
-                    least_source=derived("light that fills only the middle of the core passes"),
-                )
+            between = [p for p in chain.places[left.position + 1 : right.position] if isinstance(p, Joiner)]
+            at = between[0] if between else receiver
+            yield Term(
+                at=at.id,
+                position=at.position,
+                part="mismatch",
+                what=f"{names[0]} into {names[1]}",
+                worst=loss_db,
+                worst_source=source,
+                expected=loss_db / 2,
+                expected_source=source,
+                least=0.0,
+                least_source=derived("light that fills only the middle of the core passes"),
             )
-    return terms
 
 
 def core_mismatch_db(sender: FiberGrade, receiver: FiberGrade) -> float:
@@ -232,17 +286,17 @@ def core_mismatch_db(sender: FiberGrade, receiver: FiberGrade) -> float:
     return -20 * math.log10(ratio)
 
 
-def summarize(terms: tuple[LossTerm, ...], *, spread: bool = True) -> LossSummary:
-    """Sums of the terms, and the 97.5 % quantile when each is drawn from a triangular distribution.
+def summarize(terms: tuple[LossTerm, ...], sums: Sums, *, spread: bool = True) -> LossSummary:
+    """The sums of a link, and the 97.5 % quantile of its terms when each is drawn from a triangular distribution.
 
     The triangle spans least to worst with its peak at expected; terms are independent; the seed is fixed,
     so the same terms always give the same number.
     """
-    worst = sum(term.worst_db for term in terms)
+    worst = float(sums.worst[0])
     return LossSummary(
         worst_db=worst,
-        expected_db=sum(term.expected_db for term in terms),
-        least_db=sum(term.least_db for term in terms),
+        expected_db=float(sums.expected[0]),
+        least_db=float(sums.least[0]),
         q975_db=min(worst, _quantile(terms)) if spread else None,
     )
 

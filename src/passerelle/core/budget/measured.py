@@ -2,23 +2,24 @@
 
 from __future__ import annotations
 
-from passerelle.core.budget.loss import Direction, LossTerm
+from passerelle.core.budget.loss import Direction, Term
 from passerelle.core.findings import Finding, caution, note
-from passerelle.core.link.chain import GLASS_KINDS, Link
-from passerelle.core.link.elements import Element
+from passerelle.core.link.chain import Link
 from passerelle.core.link.readings import Reading, between, is_stale
+from passerelle.core.parts.piece import Line
+from passerelle.core.parts.registry import Element
 from passerelle.core.units import format_db
 
 
 def as_measured(
-    link: Link, terms: tuple[LossTerm, ...], wavelengths_nm: tuple[int, ...], direction: Direction
-) -> tuple[LossTerm, ...]:
+    link: Link, terms: tuple[Term, ...], wavelengths_nm: tuple[int, ...], direction: Direction
+) -> tuple[Term, ...]:
     """The terms of one direction with readings in the place of those that they stand for, in chain order.
 
     A reading counts as expected; worst and least are the reading plus and less its uncertainty, in dB. The newest
     that is valid counts; one that overlaps a counted one does not.
     """
-    covered: dict[str, LossTerm] = {}
+    covered: dict[str, Term] = {}
     for reading in sorted(link.readings, key=lambda one: str(one.taken_on), reverse=True):
         pieces = between(link.elements, reading)
         if reading.why_not or pieces is None or is_stale(link.elements, reading):
@@ -26,28 +27,28 @@ def as_measured(
         ids = tuple(piece.id for piece in pieces)
         if not reading.holds_at(wavelengths_nm, direction) or any(i in covered for i in ids):
             continue
-        covered |= dict.fromkeys(ids, _term(reading, pieces, ids))
+        covered |= dict.fromkeys(ids, _term(link, reading, pieces, ids))
     if not covered:
         return terms
-    order = {element.id: position for position, element in enumerate(link.elements)}
     kept = [term for term in terms if term.at not in covered]
     measured = {id(term): term for term in covered.values()}
-    return tuple(sorted([*kept, *measured.values()], key=lambda term: order[term.at]))
+    return tuple(sorted([*kept, *measured.values()], key=lambda term: term.position))
 
 
-def _term(reading: Reading, pieces: tuple[Element, ...], ids: tuple[str, ...]) -> LossTerm:
-    glass = [piece for piece in pieces if piece.kind in GLASS_KINDS]
-    longest = max(glass, key=lambda piece: piece.__dict__["length_m"] or 0.0, default=pieces[0])
+def _term(link: Link, reading: Reading, pieces: tuple[Element, ...], ids: tuple[str, ...]) -> Term:
+    lines = [piece for piece in pieces if isinstance(piece, Line)]
+    longest: Element = max(lines, key=lambda piece: piece.length_m or 0.0, default=pieces[0])
     unsure_db = reading.uncertainty_db or 0.0
-    return LossTerm(
+    return Term(
         at=longest.id,
+        position=link.index(longest.id),
         part="reading",
         what=f"measured {reading.value_db:.2f} dB ± {unsure_db:.2f} dB, {_stretch(reading)}",
-        worst_db=reading.value_db + unsure_db,
+        worst=reading.value_db + unsure_db,
         worst_source=reading.source,
-        expected_db=reading.value_db,
+        expected=reading.value_db,
         expected_source=reading.source,
-        least_db=max(0.0, reading.value_db - unsure_db),
+        least=max(0.0, reading.value_db - unsure_db),
         least_source=reading.source,
         covers=ids,
     )

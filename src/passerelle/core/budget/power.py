@@ -6,15 +6,20 @@ kind and scope are subtracted from each other.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Literal
 
-from passerelle.core.budget.loss import Direction, LossSummary, LossTerm
+from passerelle.core.budget.loss import Direction, LossTerm
 from passerelle.core.catalog.records import Application, ReachRow
-from passerelle.core.link.chain import Link
+from passerelle.core.link.compose import Chain
+from passerelle.core.rules.by_length import Sums
 from passerelle.core.sources import Frozen, Source, derived
 
 LimitName = Literal["channel insertion loss", "power budget", "receiver overload", "minimum loss", "damage"]
+_WORST = derived("sum of the worst values of all terms")
+_LEAST = derived("sum of the least values of all terms")
 
 
 class Figure(Frozen):
@@ -64,30 +69,49 @@ class ReceiverWindow(Frozen):
 
 
 @dataclass(frozen=True)
-class DirectedLoss:
-    """The loss of one direction: its terms and their sums."""
+class LimitOf:
+    """A limit of a kind of chain, before its losses are known: what it allows, figure by figure.
 
-    direction: Direction
-    terms: tuple[LossTerm, ...]
-    summary: LossSummary
+    Against too little light the worst loss is taken from what is allowed, against too much the least loss is
+    added to the room that there is. A limit rests on an estimate where a figure of it is one; against too little
+    light also where an estimate stands in the worst loss, or alone breaks it; against too much where it is kept by
+    an estimated part of the least loss, or broken by the least loss while the most that is lost would keep it.
+    """
 
-    @property
-    def worst_on_estimate(self) -> bool:
-        """Whether an estimate stands in the worst-case sum."""
-        return any(t.worst_source.estimate and t.worst_db > 0 for t in self.terms)
+    name: LimitName
+    application: str
+    figures: tuple[Figure, ...]
+    low_light: bool
 
-    @property
-    def worst_guessed_db(self) -> float:
-        """How much of the worst loss in dB is estimated: without it a broken limit may be kept."""
-        return sum(t.worst_db for t in self.terms if t.worst_source.estimate)
+    @cached_property
+    def allowed_db(self) -> float:
+        """The sum of its figures in dB."""
+        return sum(figure.value for figure in self.figures)
 
-    @property
-    def least_certain_db(self) -> float:
-        """The least loss in dB that rests on no estimate: what is estimated counts as zero."""
-        return sum(t.least_db for t in self.terms if not t.least_source.estimate)
+    @cached_property
+    def recalled(self) -> bool:
+        """Whether one of its figures is an estimate."""
+        return any(figure.source.estimate for figure in self.figures)
+
+    def told(self, sums: Sums, margin_db: float, *, guessed: bool) -> Limit:
+        """The limit of a single link as a sum that a person can follow."""
+        worst, expected, least = (float(values[0]) for values in (sums.worst, sums.expected, sums.least))
+        if self.low_light:
+            spent = Figure(label="loss, worst", value=-worst, unit="dB", source=_WORST)
+        else:
+            spent = Figure(label="loss, least", value=least, unit="dB", source=_LEAST)
+        return Limit(
+            name=self.name,
+            application=self.application,
+            margin_db=margin_db,
+            typical_margin_db=round(self.allowed_db + (-expected if self.low_light else expected), 6),
+            figures=(*self.figures, spent),
+            on_estimate=guessed,
+            low_light=self.low_light,
+        )
 
 
-def limits(application: Application, receiver: Application, row: ReachRow, loss: DirectedLoss) -> tuple[Limit, ...]:
+def limits(application: Application, receiver: Application, row: ReachRow) -> tuple[LimitOf, ...]:
     """All limits that one application puts on one direction of a link (IEEE 802.3 link budget tables).
 
     ``receiver`` is the application of the receiving module: the same one, or the other side of a pair.
@@ -96,12 +120,12 @@ def limits(application: Application, receiver: Application, row: ReachRow, loss:
     maximum against the strongest transmitter less the least loss, a minimum loss where there is one, and
     the damage level where it is known. The house margin is not subtracted here.
     """
-    return (*_low_light(application, row, loss), *_high_light(application, receiver, row, loss))
+    return (*_low_light(application, row), *_high_light(application, receiver, row))
 
 
 def limits_between(
-    sends: Application, receives: Application, rows: tuple[ReachRow, ReachRow], loss: DirectedLoss
-) -> tuple[Limit, ...]:
+    sends: Application, receives: Application, rows: tuple[ReachRow, ReachRow]
+) -> tuple[LimitOf, ...]:
     """Limits of one direction between two applications that are said to work together.
 
     The channel is the shorter of both: each row's channel loss counts. The light is that of this direction: the
@@ -112,114 +136,53 @@ def limits_between(
         sends: application of the sending module.
         receives: application of the receiving module.
         rows: the reach rows of the sender and of the receiver for the glass of the link.
-        loss: the loss of this direction.
     """
-    found: list[Limit] = []
+    found: list[LimitOf] = []
     for application, row in zip((sends, receives), rows, strict=True):
-        found += [limit for limit in _low_light(application, row, loss) if limit.name == "channel insertion loss"]
-    found.append(_launch_to_sensitivity(sends, receives, rows[0], loss))
-    return (*found, *_high_light(sends, receives, rows[0], loss))
+        found += [limit for limit in _low_light(application, row) if limit.name == "channel insertion loss"]
+    found.append(_launch_to_sensitivity(sends, receives, rows[0]))
+    return (*found, *_high_light(sends, receives, rows[0]))
 
 
-def _launch_to_sensitivity(sends: Application, receives: Application, row: ReachRow, loss: DirectedLoss) -> Limit:
+def _launch_to_sensitivity(sends: Application, receives: Application, row: ReachRow) -> LimitOf:
     tx, rx = sends.tx_power_dbm, receives.rx_power_dbm
     _, weakest_dbm = launch_dbm(sends, row)
     allowed = (
         Figure(label=f"launch minimum of {sends.name}", value=weakest_dbm, unit="dBm", source=tx.source),
         Figure(label=f"sensitivity of {receives.name}", value=-rx.sensitivity, unit="dBm", source=rx.source),
     )
-    return _dark_limit("power budget", sends, allowed, loss)
+    return LimitOf("power budget", sends.name, allowed, low_light=True)
 
 
-def _dark_limit(
-    name: LimitName, application: Application, allowed: tuple[Figure, ...], loss: DirectedLoss
-) -> Limit:
-    """A limit against too little light: what is allowed less the worst loss.
-
-    It rests on an estimate where a figure is one, or where the estimated part of the loss decides.
-    """
-    worst = loss.summary.worst_db
-    spent = Figure(
-        label="loss, worst", value=-worst, unit="dB", source=derived("sum of the worst values of all terms")
-    )
-    margin_db = round(sum(f.value for f in allowed) - worst, 6)
-    guessed = loss.worst_on_estimate if margin_db >= 0 else margin_db + loss.worst_guessed_db >= 0
-    return Limit(
-        name=name,
-        application=application.name,
-        margin_db=margin_db,
-        typical_margin_db=round(sum(f.value for f in allowed) - loss.summary.expected_db, 6),
-        figures=(*allowed, spent),
-        on_estimate=guessed or any(f.source.estimate for f in allowed),
-        low_light=True,
-    )
-
-
-def _low_light(application: Application, row: ReachRow, loss: DirectedLoss) -> list[Limit]:
+def _low_light(application: Application, row: ReachRow) -> list[LimitOf]:
     channel = Figure(
         label=f"channel insertion loss allowed on {row.fiber}",
         value=row.max_insertion_loss_db,
         unit="dB",
         source=row.loss_source,
     )
-    found = [_dark_limit("channel insertion loss", application, (channel,), loss)]
+    found = [LimitOf("channel insertion loss", application.name, (channel,), low_light=True)]
     if row.power_budget_db is not None and row.penalties_db is not None:
         budget = Figure(label="power budget", value=row.power_budget_db, unit="dB", source=row.loss_source)
         source = row.penalties_source or row.loss_source
         penalties = Figure(label="allocated penalties", value=-row.penalties_db, unit="dB", source=source)
-        found.append(_dark_limit("power budget", application, (budget, penalties), loss))
+        found.append(LimitOf("power budget", application.name, (budget, penalties), low_light=True))
     return found
 
 
-def _high_light(application: Application, receiver: Application, row: ReachRow, loss: DirectedLoss) -> list[Limit]:
+def _high_light(application: Application, receiver: Application, row: ReachRow) -> list[LimitOf]:
     tx, rx = application.tx_power_dbm, receiver.rx_power_dbm
     strongest = Figure(label="transmitter maximum", value=-tx.max, unit="dBm", source=tx.source)
-    found = [
-        _bright_limit(
-            "receiver overload",
-            application,
-            (Figure(label="receiver maximum", value=rx.overload, unit="dBm", source=rx.source), strongest),
-            loss,
-        )
-    ]
+    most = Figure(label="receiver maximum", value=rx.overload, unit="dBm", source=rx.source)
+    found = [LimitOf("receiver overload", application.name, (most, strongest), low_light=False)]
     if row.min_insertion_loss_db > 0:
         source = row.min_loss_source or row.loss_source
-        least_allowed = Figure(
-            label="minimum loss asked for", value=-row.min_insertion_loss_db, unit="dB", source=source
-        )
-        found.append(_bright_limit("minimum loss", application, (least_allowed,), loss))
+        least = Figure(label="minimum loss asked for", value=-row.min_insertion_loss_db, unit="dB", source=source)
+        found.append(LimitOf("minimum loss", application.name, (least,), low_light=False))
     if rx.damage is not None:
         harm = Figure(label="receiver damage level", value=rx.damage, unit="dBm", source=rx.source)
-        found.append(_bright_limit("damage", application, (harm, strongest), loss))
+        found.append(LimitOf("damage", application.name, (harm, strongest), low_light=False))
     return found
-
-
-def _bright_limit(
-    name: LimitName, application: Application, figures: tuple[Figure, ...], loss: DirectedLoss
-) -> Limit:
-    """A limit against too much light, kept by the least loss.
-
-    It rests on an estimate where a figure is one, where it is kept by an estimated part of the least loss, or where
-    it is broken by the least loss alone while the most that the link may lose would keep it.
-    """
-    room = sum(f.value for f in figures)
-    least = Figure(
-        label="loss, least",
-        value=loss.summary.least_db,
-        unit="dB",
-        source=derived("sum of the least values of all terms"),
-    )
-    margin_db = round(room + loss.summary.least_db, 6)
-    return Limit(
-        name=name,
-        application=application.name,
-        margin_db=margin_db,
-        typical_margin_db=round(room + loss.summary.expected_db, 6),
-        figures=(*figures, least),
-        on_estimate=any(f.source.estimate for f in figures)
-        or (room + loss.least_certain_db < 0 if margin_db >= 0 else room + loss.summary.worst_db >= 0),
-        low_light=False,
-    )
 
 
 def launch_dbm(sender: Application, row: ReachRow | None) -> tuple[float, float]:
@@ -229,7 +192,7 @@ def launch_dbm(sender: Application, row: ReachRow | None) -> tuple[float, float]
 
 
 def power_along(
-    link: Link, loss: DirectedLoss, sender: Application, row: ReachRow | None
+    chain: Chain, direction: Direction, terms: Sequence[LossTerm], sender: Application, row: ReachRow | None
 ) -> tuple[PowerPoint, ...]:
     """Average power in dBm into and out of each piece, in the order in which the light meets them.
 
@@ -238,9 +201,9 @@ def power_along(
     """
     strong_dbm, weak_dbm = launch_dbm(sender, row)
     points: list[PowerPoint] = []
-    pieces = link.elements if loss.direction == "right" else tuple(reversed(link.elements))
+    pieces = chain.link.elements if direction == "right" else tuple(reversed(chain.link.elements))
     for element in pieces:
-        here = [t for t in loss.terms if t.at == element.id]
+        here = [t for t in terms if t.at == element.id]
         out_strong = strong_dbm - sum(t.least_db for t in here)
         out_weak = weak_dbm - sum(t.worst_db for t in here)
         points.append(

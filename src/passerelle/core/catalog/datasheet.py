@@ -16,7 +16,8 @@ from passerelle.core.catalog.records import (
     ReceivePower,
     TransmitPower,
 )
-from passerelle.core.catalog.shelves import Catalog, CatalogError
+from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.errors import CatalogError
 from passerelle.core.sources import Frozen, Source, derived, estimated
 from passerelle.core.units import typed_length
 

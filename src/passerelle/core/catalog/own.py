@@ -14,7 +14,8 @@ from typing import Annotated, Any, Literal, TypeVar
 from pydantic import Field, ValidationError
 
 from passerelle.core.catalog.records import Allowance, Application, FiberGrade
-from passerelle.core.catalog.shelves import AttenuatorFigures, Catalog, CatalogError
+from passerelle.core.catalog.shelves import AttenuatorFigures, Catalog
+from passerelle.core.errors import CatalogError
 from passerelle.core.sources import Frozen, Source
 
 ShelfName = Literal["application", "fiber", "allowance", "attenuator"]

@@ -27,6 +27,7 @@ from passerelle.core.catalog.records import (
     SelfHeating,
     TemperatureRange,
 )
+from passerelle.core.errors import CatalogError
 from passerelle.core.sources import Frozen, Source, derived
 
 Item = TypeVar(
@@ -43,10 +44,6 @@ Item = TypeVar(
     TemperatureRange,
     IngressClass,
 )
-
-
-class CatalogError(ValueError):
-    """A data file that is not right, or a name that the catalog does not have."""
 
 
 class AttenuatorFigures(Frozen):

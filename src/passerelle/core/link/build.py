@@ -8,19 +8,15 @@ from typing import cast
 from passerelle.core.catalog.records import Application, Polish
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.link.chain import Link, with_ids
-from passerelle.core.link.elements import (
-    Cord,
-    Element,
-    Module,
-    Panel,
-    Pigtail,
-    Plug,
-    Port,
-    Run,
-    Shape,
-    Splice,
-    Strands,
-)
+from passerelle.core.parts.kinds.cord import Cord
+from passerelle.core.parts.kinds.module import Module
+from passerelle.core.parts.kinds.panel import Panel
+from passerelle.core.parts.kinds.pigtail import Pigtail
+from passerelle.core.parts.kinds.port import Port
+from passerelle.core.parts.kinds.run import Run
+from passerelle.core.parts.kinds.splice import Splice
+from passerelle.core.parts.piece import Plug, Shape, Strands
+from passerelle.core.parts.registry import Element
 
 NEW_GRADES = ("OM4", "OS2")
 """The grades that are pulled today where nobody asks for another."""

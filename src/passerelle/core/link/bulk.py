@@ -8,9 +8,10 @@ from pydantic import Field
 
 from passerelle.core.catalog.records import Polish
 from passerelle.core.catalog.shelves import Catalog
-from passerelle.core.link.chain import Link, copper, glass, modules
-from passerelle.core.link.edits import Describe, Edit, EditError, SetFields
-from passerelle.core.link.elements import Copper, Glass, LossClass, Panel, Plug, Run, Twisted
+from passerelle.core.errors import EditError
+from passerelle.core.link.chain import Link, glass, lines, modules
+from passerelle.core.link.edits import Describe, Edit, SetFields
+from passerelle.core.parts.piece import LossClass, Plug
 from passerelle.core.sources import Frozen
 
 
@@ -62,8 +63,8 @@ def edits_for(link: Link, change: BulkChange, catalog: Catalog) -> tuple[Edit, .
         case SetGrade():
             return all_glass(link, change.grade, catalog)
         case SetLossClass():
-            panels = [e for e in link.elements if isinstance(e, Panel)]
-            return tuple(SetFields(element=p.id, values={"loss_class": change.loss_class}) for p in panels)
+            classed = [e for e in link.elements if "loss_class" in type(e).model_fields]
+            return tuple(SetFields(element=e.id, values={"loss_class": change.loss_class}) for e in classed)
         case SetWantedRate():
             return (Describe(values={"wanted_rate_mbps": change.wanted_rate_mbps}),)
 
@@ -87,7 +88,7 @@ def set_length(link: Link, length_m: float) -> Edit:
     Raises:
         EditError: there is no cable, or the other pieces alone are longer.
     """
-    pieces = sorted((*glass(link), *copper(link)), key=lambda piece: (_is_fixed(piece), piece.length_m or 0.0))
+    pieces = sorted(lines(link), key=lambda piece: (piece.pulled, piece.length_m or 0.0))
     if not pieces:
         raise EditError("length_m", "there is no cable in this link: insert a cord or a run first")
     longest = pieces[-1]
@@ -95,10 +96,6 @@ def set_length(link: Link, length_m: float) -> Edit:
     if length_m < others_m:
         raise EditError("length_m", f"the other pieces are {others_m:g} m already: give at least that much")
     return SetFields(element=longest.id, values={"length_m": round(length_m - others_m, 6)})
-
-
-def _is_fixed(piece: Glass | Copper) -> bool:
-    return isinstance(piece, Run) or (isinstance(piece, Twisted) and piece.fixed)
 
 
 def all_glass(link: Link, grade: str, catalog: Catalog) -> tuple[Edit, ...]:

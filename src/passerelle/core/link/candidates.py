@@ -5,9 +5,10 @@ from __future__ import annotations
 from itertools import product
 from math import prod
 
-from passerelle.core.link.chain import GLASS_KINDS, Link
-from passerelle.core.link.elements import Cord, Element, Run
+from passerelle.core.link.chain import Link
 from passerelle.core.link.readings import is_stale, signed
+from passerelle.core.parts.piece import Glass
+from passerelle.core.parts.registry import Element
 
 MAX_CANDIDATES = 128
 
@@ -15,7 +16,7 @@ MAX_CANDIDATES = 128
 def variants(link: Link) -> list[Link] | None:
     """The link once for each combination of candidate grades, or None when they are too many."""
     for element in link.elements:  # a plain loop: this runs for each of ten thousand links
-        if element.kind in GLASS_KINDS and len(element.__dict__["fiber"]) > 1:
+        if len(element.__dict__.get("fiber", ())) > 1:
             break
     else:
         return [link]
@@ -45,9 +46,10 @@ def _variant(link: Link, leads: list[int], combination: tuple[tuple[str, ...], .
 def _leader(link: Link, position: int) -> int:
     """The position of the piece whose grade a piece has: its own, or that of the run that it is bought to match."""
     element = link.elements[position]
-    if not (isinstance(element, Cord) and element.matches_run):
+    if not getattr(element, "matches_run", False):
         return position
-    runs = [i for i, e in enumerate(link.elements) if isinstance(e, Run) and e.fiber == element.fiber]
+    fiber = element.__dict__["fiber"]
+    runs = [i for i, e in enumerate(link.elements) if isinstance(e, Glass) and e.pulled and e.fiber == fiber]
     return min(runs, key=lambda i: abs(i - position), default=position)
 
 

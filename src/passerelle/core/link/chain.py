@@ -6,15 +6,15 @@ from typing import Annotated
 
 from pydantic import Field, model_validator
 
-from passerelle.core.link.elements import Copper, Element, Glass, Module, Port
 from passerelle.core.link.readings import Reading
+from passerelle.core.parts.kinds.module import Module
+from passerelle.core.parts.kinds.port import Port
+from passerelle.core.parts.piece import Glass, Line, Piece
+from passerelle.core.parts.registry import Element, spec_of
 from passerelle.core.sources import Frozen
 
 MAX_PIECES = 200
 MAX_READINGS = 400
-GLASS_KINDS = frozenset({"cord", "run", "pigtail"})
-LINE_KINDS = frozenset({"twisted", "assembly"})
-COPPER_KINDS = LINE_KINDS | {"outlet", "jack"}
 
 
 class Link(Frozen):
@@ -41,24 +41,24 @@ class Link(Frozen):
                 return position
         raise KeyError(element_id)
 
-    def element(self, element_id: str) -> Element:
+    def element(self, element_id: str) -> Piece:
         """The piece of this id; raises KeyError when there is none."""
         return self.elements[self.index(element_id)]
 
 
+def lines(link: Link) -> tuple[Line, ...]:
+    """The pieces that have a length, from left to right."""
+    return tuple([e for e in link.elements if isinstance(e, Line)])
+
+
 def glass(link: Link) -> tuple[Glass, ...]:
     """The pieces that are fiber, from left to right."""
-    return tuple([e for e in link.elements if e.kind in GLASS_KINDS])  # type: ignore[misc]
+    return tuple([e for e in link.elements if isinstance(e, Glass)])
 
 
-def copper(link: Link) -> tuple[Copper, ...]:
+def copper(link: Link) -> tuple[Line, ...]:
     """The twisted pair and the direct-attach assemblies, from left to right."""
-    return tuple([e for e in link.elements if e.kind in LINE_KINDS])  # type: ignore[misc]
-
-
-def on_copper(link: Link) -> bool:
-    """Whether a piece of the link belongs to a link without glass."""
-    return any(e.kind in COPPER_KINDS for e in link.elements)
+    return tuple([e for e in link.elements if isinstance(e, Line) and not isinstance(e, Glass)])
 
 
 def modules(link: Link) -> tuple[Module, ...]:
@@ -73,11 +73,11 @@ def ports(link: Link) -> tuple[Port, ...]:
 
 def length_m(link: Link) -> float | None:
     """Length of all glass, twisted pair and assemblies in m, or None while one piece's length is not known."""
-    lengths = [piece.length_m for piece in (*glass(link), *copper(link))]
+    lengths = [piece.length_m for piece in lines(link)]
     return None if None in lengths else round(sum(x for x in lengths if x is not None), 6)
 
 
-def place_at(link: Link, element: Element) -> str:
+def place_at(link: Link, element: Piece) -> str:
     """The place at the end of the link that a piece is nearer to; may be empty."""
     ends = ports(link)
     if not ends:
@@ -86,17 +86,17 @@ def place_at(link: Link, element: Element) -> str:
     return end.place or end.label
 
 
-def called(link: Link, element: Element) -> str:
+def called(link: Link, element: Piece) -> str:
     """The piece as one says it: ``the panel F2``, or by its end of the link: ``the cord at Ferry terminal``."""
     place = place_at(link, element)
     at_place = f"at {place}" if place else ""
-    return f"the {element.kind} {element.label or at_place}".strip()
+    return f"the {spec_of(element).word} {element.label or at_place}".strip()
 
 
 def with_ids(link: Link) -> Link:
     """The same link with an id for every piece that has none."""
     taken = {e.id for e in link.elements if e.id}
-    elements: list[Element] = []
+    elements: list[Piece] = []
     for element in link.elements:
         if not element.id:
             element = element.model_copy(update={"id": fresh_id(element.kind, taken)})

@@ -6,21 +6,14 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field, TypeAdapter, ValidationError
 
+from passerelle.core.errors import EditError
 from passerelle.core.link.chain import Link, fresh_id
-from passerelle.core.link.elements import Assembly, Attenuator, Cord, Element, Jack, Module, Pigtail, Port, Run
 from passerelle.core.link.readings import Reading, between, signed
 from passerelle.core.link.readings import turned as turned_reading
+from passerelle.core.parts.registry import Element, spec_of
 from passerelle.core.sources import Frozen
 
 _ELEMENT: TypeAdapter[Element] = TypeAdapter(Element)
-
-
-class EditError(ValueError):
-    """A change that cannot be made. ``field`` names what is wrong, the message says what to do."""
-
-    def __init__(self, field: str, message: str) -> None:
-        super().__init__(message)
-        self.field = field
 
 
 class SetFields(Frozen):
@@ -106,9 +99,7 @@ def _apply(link: Link, edit: Edit) -> Link:
                 )
             return _checked_link({**link.model_dump(), **edit.values})
         case Reverse():
-            turned = tuple(
-                e if isinstance(e, Port | Module | Jack) else _turned(e) for e in reversed(link.elements)
-            )
+            turned = tuple(_turned(e) if spec_of(e).turned else e for e in reversed(link.elements))
             readings = tuple(turned_reading(link.elements, turned, reading) for reading in link.readings)
             return _replaced(link.model_copy(update={"readings": readings}), 0, len(link.elements), turned)
         case Measure():
@@ -187,21 +178,11 @@ def _changed(element: Element, values: dict[str, Any]) -> Element:
 
 
 def _turned(element: Element) -> Element:
-    if isinstance(element, Port | Module | Jack):
-        raise EditError("element", f"a {element.kind} ends the link and cannot be turned")
-    if isinstance(element, Attenuator):
-        side = "right" if element.plug_side == "left" else "left"
-        return element.model_copy(update={"plug_side": side})
-    if isinstance(element, Cord):
-        leg = {"left": "right", "right": "left", None: None}[element.offset_launch]
-        return element.model_copy(update={"left": element.right, "right": element.left, "offset_launch": leg})
-    if isinstance(element, Assembly):
-        forms = {"left_form": element.right_form, "right_form": element.left_form}
-        codings = {"left_coding": element.right_coding, "right_coding": element.left_coding}
-        return element.model_copy(update={**forms, **codings})
-    if isinstance(element, Run | Pigtail):
-        return element.model_copy(update={"left": element.right, "right": element.left})
-    return element
+    spec = spec_of(element)
+    if spec.turned is None:
+        raise EditError("element", f"a {spec.word} ends the link and cannot be turned")
+    turned: Element = spec.turned(element)
+    return turned
 
 
 def _as_edit_error(error: ValidationError) -> EditError:

@@ -10,7 +10,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from passerelle.core.link.elements import Element, Label
+from passerelle.core.parts.piece import Label
+from passerelle.core.parts.registry import Element, spec_of
 from passerelle.core.sources import Frozen, Source
 
 ReadingDirection = Literal["right", "left", "both"]
@@ -100,11 +101,15 @@ def between(elements: Sequence[Element], reading: Reading) -> tuple[Element, ...
     first, last = position[reading.start], position[reading.end]
     if first > last:
         return None
-    if reading.near_joint and first > 0 and elements[first - 1].kind in ("panel", "splice"):
+    if reading.near_joint and first > 0 and _is_joint(elements[first - 1]):
         first -= 1
-    if reading.far_joint and last + 1 < len(elements) and elements[last + 1].kind in ("panel", "splice"):
+    if reading.far_joint and last + 1 < len(elements) and _is_joint(elements[last + 1]):
         last += 1
     return tuple(elements[first : last + 1])
+
+
+def _is_joint(element: Element) -> bool:
+    return spec_of(element).joins
 
 
 def signature_of(elements: Sequence[Element], reading: Reading) -> str:

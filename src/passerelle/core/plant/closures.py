@@ -6,11 +6,12 @@ from collections.abc import Iterable
 from itertools import pairwise
 
 from passerelle.core.catalog.shelves import StrandColors
+from passerelle.core.errors import PlantError
 from passerelle.core.link.chain import Link
-from passerelle.core.link.elements import Run
+from passerelle.core.parts.kinds.run import Run
 from passerelle.core.plant.colors import spot_of
 from passerelle.core.plant.riders import Strand, taken_strands
-from passerelle.core.plant.site import Cable, Plant, PlantError
+from passerelle.core.plant.site import Cable, Plant
 from passerelle.core.sources import Frozen
 
 

@@ -14,8 +14,9 @@ import networkx as nx
 from passerelle.core.catalog.plant_figures import plant_figures
 from passerelle.core.catalog.prices import came_with, prices_source, work_prices
 from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.errors import PlantError
 from passerelle.core.plant.routing import find_place
-from passerelle.core.plant.site import Plant, PlantError
+from passerelle.core.plant.site import Plant
 from passerelle.core.sources import Frozen, Source, estimated
 
 LayoutName = Literal["star", "tapped chain", "ring", "tree"]

@@ -11,7 +11,7 @@ import networkx as nx
 
 from passerelle.core.catalog.plant_figures import plant_figures
 from passerelle.core.link.chain import Link, ports
-from passerelle.core.link.elements import Run
+from passerelle.core.parts.kinds.run import Run
 from passerelle.core.plant.riders import cable_uses, free_strands, laid
 from passerelle.core.plant.routing import free_id
 from passerelle.core.plant.site import Cable, Plant

@@ -7,11 +7,12 @@ from itertools import pairwise
 from typing import Literal
 
 from passerelle.core.catalog.plant_figures import plant_figures
+from passerelle.core.errors import PlantError
 from passerelle.core.plant.bending import BendLoss, bend_loss, rest_radius_mm
 from passerelle.core.plant.cautions import cautions
 from passerelle.core.plant.heads import PullWarning, head_warnings, leading_end
 from passerelle.core.plant.pulling import DEFAULT_FRICTION, Pull, Section, both_ways, pull
-from passerelle.core.plant.site import Cable, Plant, PlantError, Way, cable_length_m
+from passerelle.core.plant.site import Cable, Plant, Way, cable_length_m
 from passerelle.core.sources import Frozen, Source, estimated
 
 _PULLED = {"duct", "conduit", "riser", "tray", "trench", "wall"}

@@ -9,7 +9,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from passerelle.core.catalog.plant_figures import Conductor, PowerClass, plant_figures
-from passerelle.core.link.elements import LengthM
+from passerelle.core.parts.piece import LengthM
 from passerelle.core.plant.site import Device, Watts
 from passerelle.core.plant.wiring import Pairs
 from passerelle.core.sources import Frozen, Source

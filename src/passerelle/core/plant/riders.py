@@ -6,11 +6,14 @@ from collections import defaultdict
 from collections.abc import Iterable, Mapping
 
 from passerelle.core.catalog.shelves import StrandColors
+from passerelle.core.errors import PlantError
 from passerelle.core.link.chain import Link
-from passerelle.core.link.elements import Element, Port, Run
+from passerelle.core.parts.kinds.port import Port
+from passerelle.core.parts.kinds.run import Run
+from passerelle.core.parts.registry import Element
 from passerelle.core.plant.colors import spot_of
 from passerelle.core.plant.passes import spaces_of
-from passerelle.core.plant.site import Cable, Plant, PlantError, Tap, stretch
+from passerelle.core.plant.site import Cable, Plant, Tap, stretch
 from passerelle.core.sources import Frozen
 
 Strand = tuple[str, int]

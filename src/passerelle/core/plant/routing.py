@@ -17,13 +17,14 @@ import networkx as nx
 
 from passerelle.core.catalog.prices import WorkPrices, came_with, work_prices
 from passerelle.core.catalog.records import Space
+from passerelle.core.errors import PlantError
 from passerelle.core.plant.cautions import GROUND, cautions
 from passerelle.core.plant.outages import Part, Rider, name_of, parts_of
 from passerelle.core.plant.passes import side_by_side, spaces_of
 from passerelle.core.plant.positions import NEAREST, distance_m, neighbors
 from passerelle.core.plant.pulling import duct_fill
 from passerelle.core.plant.riders import CableUse
-from passerelle.core.plant.site import Cable, Plant, PlantError, Way, stretch
+from passerelle.core.plant.site import Cable, Plant, Way, stretch
 from passerelle.core.sources import Frozen, Source, estimated
 
 Aim = Literal["least work", "shortest", "cheapest"]

@@ -8,8 +8,9 @@ from typing import Annotated, Literal
 from pydantic import Field, ValidationError, model_validator
 
 from passerelle.core.catalog.records import Jacket
-from passerelle.core.catalog.shelves import Catalog, CatalogError
-from passerelle.core.link.elements import FiberCandidates, Label, LengthM, Temperature
+from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.errors import CatalogError, PlantError
+from passerelle.core.parts.piece import FiberCandidates, Label, LengthM, Temperature
 from passerelle.core.sources import Frozen
 
 PlaceKind = Literal["site", "building", "floor", "room", "cabinet", "pole", "pit"]
@@ -28,14 +29,6 @@ Name = Annotated[str, Field(min_length=1, max_length=120)]
 MAX_STRANDS = 6912
 FACTORY_MADE = "trunk, pre-terminated"
 SHELVES = ("places", "ways", "cables", "taps", "devices", "orders")
-
-
-class PlantError(ValueError):
-    """A plant that contradicts itself. ``field`` names the row and column, such as ``ways[quay].to``."""
-
-    def __init__(self, field: str, message: str) -> None:
-        super().__init__(message)
-        self.field = field
 
 
 class Place(Frozen):

@@ -2,25 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 from passerelle.core.findings import Finding, fail
-from passerelle.core.link.chain import Link, glass, modules
-from passerelle.core.link.elements import Cord, Element, Module, Panel, Run, Splice
-from passerelle.core.match.joints import Joint
-from passerelle.core.polarity.positions import Map, mating, reversed_row, straight
+from passerelle.core.link.compose import Chain, Joiner, Standing
+from passerelle.core.parts.part import Spot
 from passerelle.core.sources import Frozen, Source
 
 DUPLEX = 2
-TRANSMIT, RECEIVE = 1, 2  # by symmetry the other choice gives the same answer
+TRANSMIT = 1
 GEOMETRY = Source(
     body="TIA",
     document="TIA-568.3-D",
     clause="duplex polarity",
     note="by composition of positions A and B along the chain",
 )
-
-
-_STRAIGHT, _CROSSED = straight(DUPLEX), reversed_row(DUPLEX)
-_ALIGNED, _OPPOSED = mating(DUPLEX, keys_aligned=True), mating(DUPLEX, keys_aligned=False)
 
 
 class TraceStep(Frozen):
@@ -40,56 +36,79 @@ class Lane(Frozen):
     lights: bool
 
 
-def piece_map(element: Element) -> Map:
-    """Positions from the left face of a piece to its right one; couplers mirror when keys are aligned."""
-    if isinstance(element, Panel):
-        return _ALIGNED if element.keys == "aligned" else _OPPOSED
-    if isinstance(element, (Cord, Run, Splice)) and element.crossed:
-        return _CROSSED
-    return _STRAIGHT
-
-
-def trace(link: Link, joints: tuple[Joint, ...], *, steps: bool = True) -> tuple[Lane, ...]:
-    """Both lanes of a duplex link; nothing for one strand, or while the chain is not closed.
+def trace(chain: Chain, *, steps: bool = True) -> tuple[Lane, ...]:
+    """The lanes of a link, from each transmitter; nothing where a strand carries both ways, or while it is open.
 
     Without ``steps`` the lanes only say whether they end on a receiver.
     """
-    if any(piece.strands == 1 for piece in glass(link)):
+    if any(line.traits.strands == 1 for line in chain.glass) or len(chain.ends) != 2 or not chain.closed:
         return ()
-    ends = modules(link)
-    if len(ends) != 2 or any(joint.kind == "open" for joint in joints):
+    first, last = chain.ends
+    if len(first.part.face("optics").positions) != len(last.part.face("optics").positions):
         return ()
-    inner = link.elements[link.index(ends[0].id) + 1 : link.index(ends[1].id)]
-    there, back = inner, tuple(reversed(inner))
-    return (_lane(ends[0], ends[1], there, steps=steps), _lane(ends[1], ends[0], back, steps=steps))
+    inner = chain.places[first.position + 1 : last.position]
+    return (*_lanes(first, last, inner, steps=steps), *_lanes(last, first, inner[::-1], steps=steps))
 
 
-def _lane(sender: Module, receiver: Module, pieces: tuple[Element, ...], *, steps: bool) -> Lane:
-    position, passed = TRANSMIT, []
-    for element in pieces:
-        leaves = piece_map(element)[position - 1]  # duplex maps are their own inverse: one map serves both ways
-        if steps:
-            passed.append(TraceStep(element=element.id, enters=position, leaves=leaves))
-        position = leaves
-    return Lane(sender=sender.id, receiver=receiver.id, steps=tuple(passed), lights=position == RECEIVE)
+def _lanes(
+    sender: Standing, receiver: Standing, places: tuple[Standing | Joiner, ...], *, steps: bool
+) -> Iterator[Lane]:
+    rightward = sender.position < receiver.position
+    optics, hears = sender.traits.optics, receiver.traits.optics
+    assert optics is not None and hears is not None  # only such parts are ends
+    count = len(sender.part.face("optics").positions)
+    for start in optics.sends:
+        position: int | None = start
+        passed: list[TraceStep] = []
+        for place in places:
+            if position is None:
+                break
+            leaves = _beyond(place, position, count, rightward)
+            if isinstance(place, Standing):
+                count = len(place.face("right" if rightward else "left").positions)
+            if steps and leaves is not None:
+                passed.append(TraceStep(element=place.id, enters=position, leaves=leaves))
+            position = leaves
+        lights = position in hears.hears
+        yield Lane(sender=sender.id, receiver=receiver.id, steps=tuple(passed), lights=lights)
 
 
-def polarity_findings(link: Link, lanes: tuple[Lane, ...]) -> list[Finding]:
+def _beyond(place: Standing | Joiner, position: int, count: int, rightward: bool) -> int | None:
+    """The position at which light leaves what it entered at a position; None where it ends there."""
+    if isinstance(place, Joiner):
+        return place.mating.map_of(count)[position - 1]
+    enter, leave = (place.enter, place.leave) if rightward else (place.leave, place.enter)
+    spot = place.part.through(Spot(enter, position), leave)
+    return spot.position if spot else None
+
+
+def turns(chain: Chain) -> tuple[Standing | Joiner, ...]:
+    """What brings a transmitter's position to another one on its way."""
+    return tuple(
+        place
+        for place in chain.places
+        if (isinstance(place, Joiner) or place.traits.realm == "light")
+        and place not in chain.ends
+        and _beyond(place, TRANSMIT, DUPLEX, rightward=True) not in (TRANSMIT, None)
+    )
+
+
+def polarity_findings(chain: Chain, lanes: tuple[Lane, ...]) -> list[Finding]:
     """A finding when a transmitter ends on a transmitter."""
     if all(lane.lights for lane in lanes):
         return []
-    turning = [e for e in link.elements if piece_map(e) != _STRAIGHT]
+    turning = turns(chain)
     return [
         fail(
             "polarity.dark",
-            tuple(lane.sender for lane in lanes),
+            tuple(dict.fromkeys(lane.sender for lane in lanes)),
             "Each transmitter faces the other transmitter: the link stays dark.",
-            f"{len(turning)} crossings between the modules ({', '.join(_name(e) for e in turning) or 'none'}); "
+            f"{len(turning)} crossings between the modules ({', '.join(_name(p) for p in turning) or 'none'}); "
             "an odd number is needed for transmit to end on receive. Adapters with aligned keys cross too.",
             GEOMETRY,
         )
     ]
 
 
-def _name(element: Element) -> str:
-    return element.label or {"panel": "adapter"}.get(element.kind, element.kind)
+def _name(place: Standing | Joiner) -> str:
+    return place.piece.label or (place.mating.word if isinstance(place, Joiner) else place.word)

@@ -10,12 +10,15 @@ from passerelle.core.catalog.records import Jacket
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, Fix
 from passerelle.core.link.build import NEW_GRADES, LinkEnd, build_link, cage_for
-from passerelle.core.link.chain import COPPER_KINDS, Link, called, copper, length_m, place_at, ports
+from passerelle.core.link.chain import Link, called, length_m, place_at, ports
+from passerelle.core.link.compose import Standing, compose
 from passerelle.core.link.edits import Edit, Insert, Remove, SetFields
-from passerelle.core.link.elements import Assembly, Jack, Run, Twisted
-from passerelle.core.match.copper import NATIVE
-from passerelle.core.match.spaces import construction_for
+from passerelle.core.parts.kinds.assembly import Assembly
+from passerelle.core.parts.kinds.run import Run
+from passerelle.core.parts.kinds.twisted import Twisted
 from passerelle.core.repairs.effort import Effort
+from passerelle.core.rules.port import NATIVE, plugged
+from passerelle.core.rules.spaces import construction_for
 
 
 def category_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
@@ -87,7 +90,7 @@ def _in_glass(link: Link, application: str, grade: str, total_m: float, catalog:
         max(total_m - 4.0, 1.0),
         catalog,
     )
-    spaces = tuple(dict.fromkeys(s for line in copper(link) for s in line.spaces))
+    spaces = tuple(dict.fromkeys(s for line in compose(link, catalog).copper for s in line.traits.spaces))
     edits: list[Edit] = [Remove(element=e.id) for e in link.elements if e not in (first, last)]
     for port in (first, last):
         if port.cage == NATIVE:
@@ -105,8 +108,10 @@ def _in_glass(link: Link, application: str, grade: str, total_m: float, catalog:
 
 def mixed_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
     """Take the pieces of one kind out of a chain that mixes copper and fiber, the fewer first."""
-    strange = [e.id for e in link.elements if e.kind in COPPER_KINDS]
-    glassy = [e.id for e in link.elements if e.kind != "port" and e.kind not in COPPER_KINDS]
+    places = compose(link, catalog).places
+    realms = {p.id: p.traits.realm if isinstance(p, Standing) else p.mating.realm for p in places}
+    strange = [name for name, realm in realms.items() if realm == "copper"]
+    glassy = [name for name, realm in realms.items() if realm == "light"]
     for group, words in ((strange, "copper"), (glassy, "fiber")):
         yield Fix(
             label=f"Take the {words} out: {len(group)} piece{'s' * (len(group) > 1)}",
@@ -117,50 +122,48 @@ def mixed_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]
 
 def jacket_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
     """Cable whose jacket is made for all that it passes, without metal where power lies beside it."""
-    for element in link.elements:
-        if element.id not in finding.at:
+    for line in compose(link, catalog).lines:
+        if line.id not in finding.at:
             continue
-        if isinstance(element, Twisted):
+        name = called(link, line.piece)
+        if line.traits.construction is not None:
+            for made in catalog.constructions.values():
+                if made.name != line.traits.construction:
+                    yield Fix(
+                        label=f"Order {name} as '{made.name}'",
+                        effort=Effort.PULL,
+                        edits=(SetFields(element=line.id, values={"construction": made.name}),),
+                    )
+        elif "jacket" in type(line.piece).model_fields:
             for jacket in get_args(Jacket)[1:]:
                 yield Fix(
-                    label=f"Order {called(link, element)} with a jacket for '{jacket}'",
-                    effort=Effort.PULL if element.fixed else Effort.CORD,
-                    edits=(SetFields(element=element.id, values={"jacket": jacket}),),
+                    label=f"Order {name} with a jacket for '{jacket}'",
+                    effort=Effort.PULL if line.traits.fixed else Effort.CORD,
+                    edits=(SetFields(element=line.id, values={"jacket": jacket}),),
                 )
-        if isinstance(element, Run):
-            for made in catalog.constructions.values():
-                if made.name != element.construction:
-                    yield Fix(
-                        label=f"Order {called(link, element)} as '{made.name}'",
-                        effort=Effort.PULL,
-                        edits=(SetFields(element=element.id, values={"construction": made.name}),),
-                    )
 
 
-def jack_temperature_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
-    """The same plug-in module or assembly in a wider temperature class."""
-    for element in link.elements:
-        if isinstance(element, Jack | Assembly) and element.id in finding.at:
+def temperature_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
+    """The same module, or assembly, in a wider temperature class."""
+    for standing in compose(link, catalog).parts:
+        if standing.id in finding.at and standing.traits.temperature_class is not None:
             for name in ("extended", "industrial"):
+                where = place_at(link, standing.piece)
                 yield Fix(
-                    label=f"Take the {element.kind} at {place_at(link, element)} in the {name} class",
+                    label=f"Exchange the {standing.word} at {where} for one of the {name} class",
                     effort=Effort.MODULE,
-                    edits=(SetFields(element=element.id, values={"temperature_class": name}),),
+                    edits=(SetFields(element=standing.id, values={"temperature_class": name}),),
                 )
 
 
-def copper_coding_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
-    """The plug-in module, or that end of the assembly, in the coding that its port accepts."""
-    ends = ports(link)
-    for port in ends:
-        if port.id not in finding.at or not port.make:
-            continue
-        side = "left_coding" if port is ends[0] else "right_coding"
-        for element in link.elements:
-            if element.id in finding.at and isinstance(element, Jack | Assembly):
-                field = "coding" if isinstance(element, Jack) else side
-                yield Fix(
-                    label=f"Order the end at {port.place or port.label or 'this port'} coded {port.make}",
-                    effort=Effort.MODULE,
-                    edits=(SetFields(element=element.id, values={field: port.make}),),
-                )
+def coding_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
+    """What is plugged into a port in the coding that it accepts, of an assembly that end."""
+    for one in plugged(compose(link, catalog), catalog):
+        if one.port.id in finding.at and one.piece.id in finding.at and one.socket.make:
+            where = one.socket.place or one.socket.label or "this port"
+            field = "coding" if one.edge == "edge" else f"{one.edge}_coding"
+            yield Fix(
+                label=f"Exchange the {one.piece.word} at {where} for one coded {one.socket.make}",
+                effort=Effort.MODULE,
+                edits=(SetFields(element=one.piece.id, values={field: one.socket.make}),),
+            )

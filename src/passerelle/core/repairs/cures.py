@@ -9,36 +9,19 @@ from passerelle.core.findings import Finding, Fix
 from passerelle.core.link.chain import Link
 from passerelle.core.repairs.copper import (
     category_cures,
-    copper_coding_cures,
+    coding_cures,
     glass_cures,
-    jack_temperature_cures,
     jacket_cures,
     mixed_cures,
+    temperature_cures,
 )
 from passerelle.core.repairs.effort import caution_for
 from passerelle.core.repairs.exchange import core_cures, joint_cures, launch_cures, strand_cures
 from passerelle.core.repairs.light import attenuator_cures, loss_cures
-from passerelle.core.repairs.optics import (
-    coding_cures,
-    grade_cures,
-    ingress_cures,
-    medium_cures,
-    module_cures,
-    temperature_cures,
-)
+from passerelle.core.repairs.optics import grade_cures, ingress_cures, medium_cures, module_cures
 from passerelle.core.repairs.polarity import polarity_cures
 
 Cure = Callable[[Link, Finding, Catalog], Iterator[Fix]]
-
-
-def _coding(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
-    yield from coding_cures(link, finding, catalog)
-    yield from copper_coding_cures(link, finding, catalog)
-
-
-def _temperature(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
-    yield from temperature_cures(link, finding, catalog)
-    yield from jack_temperature_cures(link, finding, catalog)
 
 
 def _launch_or_medium(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
@@ -60,8 +43,8 @@ _CURES: dict[str, Cure] = {
     "application.differs": module_cures,
     "application.mixed": module_cures,
     "cage.form": module_cures,
-    "coding.refused": _coding,
-    "coding.unknown": _coding,
+    "coding.refused": coding_cures,
+    "coding.unknown": coding_cures,
     "fiber.not_for_application": medium_cures,
     "reach.exceeded": medium_cures,
     "launch.offset_missing": _launch_or_medium,
@@ -71,8 +54,8 @@ _CURES: dict[str, Cure] = {
     "launch.not_wanted": launch_cures,
     "mating.strands": strand_cures,
     "pair.same_side": module_cures,
-    "temperature.outside": _temperature,
-    "temperature.unknown": _temperature,
+    "temperature.outside": temperature_cures,
+    "temperature.unknown": temperature_cures,
     "ingress.too_low": ingress_cures,
     "ingress.unknown": ingress_cures,
     "copper.meets_glass": mixed_cures,

@@ -8,9 +8,14 @@ from typing import cast
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, Fix
 from passerelle.core.link.chain import Link, modules, place_at
+from passerelle.core.link.compose import Joiner, Standing, compose
 from passerelle.core.link.edits import Edit, Insert, Remove, SetFields
-from passerelle.core.link.elements import Attenuator, Cord, Panel, Shape
-from passerelle.core.match.joints import Receptacle, face
+from passerelle.core.parts.face import NOTHING
+from passerelle.core.parts.kinds.attenuator import Attenuator
+from passerelle.core.parts.kinds.cord import Cord
+from passerelle.core.parts.kinds.panel import Panel
+from passerelle.core.parts.part import OfFigures
+from passerelle.core.parts.piece import Shape
 from passerelle.core.repairs.effort import Effort
 from passerelle.core.repairs.optics import medium_cures, module_cures
 
@@ -21,8 +26,9 @@ def pads(link: Link, catalog: Catalog) -> Iterator[tuple[float, tuple[Edit, ...]
     if len(ends) != 2:
         return
     where = link.index(ends[1].id)
-    opening = face(link, where, "left", catalog)
-    if not isinstance(opening, Receptacle) or where == 0:
+    far = compose(link, catalog).places[where]
+    opening = far.left if isinstance(far, Standing) else NOTHING
+    if opening.kind != "opening" or opening.polish is None or where == 0:
         return
     after = link.elements[where - 1].id
     for value_db in catalog.attenuator.steps_db:
@@ -44,15 +50,20 @@ def attenuator_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator
 
 def loss_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
     """Take out an attenuator or a needless joint, use low-loss parts, other modules, other glass."""
-    for element in link.elements:
-        if isinstance(element, Attenuator):
+    chain = compose(link, catalog)
+    for standing in chain.parts:
+        for of in [of for path in standing.part.paths[:1] for of in path.terms if isinstance(of, OfFigures)]:
             yield Fix(
-                label=f"Take out the {element.value_db:g} dB attenuator",
+                label=f"Take out the {of.expected_db:g} dB {standing.word}",
                 effort=Effort.CLIP,
-                edits=(Remove(element=element.id),),
+                edits=(Remove(element=standing.id),),
             )
     yield from _direct_cords(link)
-    panels = [e for e in link.elements if isinstance(e, Panel) and e.loss_class == "mated pair"]
+    panels = [
+        place
+        for place in chain.places
+        if isinstance(place, Joiner) and place.mating.term and place.mating.term.allowance == "mated pair"
+    ]
     if panels:
         yield Fix(
             label=f"Use low-loss parts at {len(panels)} joint{'s' * (len(panels) > 1)}",

@@ -9,9 +9,10 @@ from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, Fix
 from passerelle.core.link.build import NEW_GRADES
 from passerelle.core.link.bulk import all_glass
-from passerelle.core.link.chain import Link, glass, modules, place_at, ports
+from passerelle.core.link.chain import Link, modules, place_at, ports
+from passerelle.core.link.compose import compose
 from passerelle.core.link.edits import Edit, SetFields
-from passerelle.core.link.elements import Cord, Module
+from passerelle.core.parts.kinds.module import Module
 from passerelle.core.repairs.effort import Effort
 
 
@@ -54,8 +55,8 @@ def medium_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix
     for application in _candidates(link, ends, catalog, keep_current=True):
         for grade in _one_grade_a_reach(application):
             edits = (*_set_application(ends, application.name), *all_glass(link, grade, catalog))
-            cords = [piece for piece in glass(link) if isinstance(piece, Cord)]
-            pulled = len(cords) < len(glass(link))
+            cords = compose(link, catalog).glass
+            pulled = any(cord.traits.fixed for cord in cords)
             what = (
                 "Pull it again in" if pulled else f"Exchange {'the cord' if len(cords) == 1 else 'the cords'} for"
             )
@@ -64,29 +65,6 @@ def medium_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix
                 effort=(Effort.PULL if pulled else Effort.CORD * len(cords)) + application.rate_mbps // 1000,
                 edits=edits,
             )
-
-
-def coding_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
-    """Order the module in the coding that its port accepts."""
-    for port, module in zip(ports(link), modules(link), strict=False):
-        if module.id in finding.at and port.make:
-            yield Fix(
-                label=f"Exchange the module at {port.place or port.label} for one coded {port.make}",
-                effort=Effort.MODULE,
-                edits=(SetFields(element=module.id, values={"coding": port.make}),),
-            )
-
-
-def temperature_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
-    """The same module in a wider temperature class."""
-    for module in modules(link):
-        if module.id in finding.at:
-            for name in ("extended", "industrial"):
-                yield Fix(
-                    label=f"Exchange the module at {place_at(link, module)} for one of the {name} class",
-                    effort=Effort.MODULE,
-                    edits=(SetFields(element=module.id, values={"temperature_class": name}),),
-                )
 
 
 def ingress_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from passerelle.core.catalog.shelves import load_catalog
-from passerelle.core.link.elements import Attenuator, Cord, Run
-from passerelle.core.match.copper import NATIVE
-from passerelle.core.match.environment import mildest_class
+from passerelle.core.parts.kinds.attenuator import Attenuator
+from passerelle.core.parts.kinds.cord import Cord
+from passerelle.core.parts.kinds.run import Run
+from passerelle.core.rules.air import mildest_class
+from passerelle.core.rules.port import NATIVE
 from passerelle.core.selection.drafts import Draft
 from passerelle.core.selection.several import CONVERTER
 from passerelle.core.selection.wish import PortWish, Question

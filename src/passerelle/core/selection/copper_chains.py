@@ -9,10 +9,14 @@ from typing import Literal
 from passerelle.core.catalog.copper import AssemblyRow, Category, copper_figures
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.link.chain import Link, with_ids
-from passerelle.core.link.elements import Assembly, Element, Jack, Outlet, Twisted
-from passerelle.core.match.copper import NATIVE
-from passerelle.core.match.environment import mildest_class
-from passerelle.core.match.spaces import jacket_for, one_room
+from passerelle.core.parts.kinds.assembly import Assembly
+from passerelle.core.parts.kinds.jack import Jack
+from passerelle.core.parts.kinds.outlet import Outlet
+from passerelle.core.parts.kinds.twisted import Twisted
+from passerelle.core.parts.registry import Element
+from passerelle.core.rules.air import mildest_class
+from passerelle.core.rules.port import NATIVE
+from passerelle.core.rules.spaces import jacket_for, one_room
 from passerelle.core.selection.drafts import Draft, coding_for, is_estimate, link_name, notes_of, port_at
 from passerelle.core.selection.wish import PortWish, Question
 

@@ -5,28 +5,14 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Mapping, Sequence
 
-from passerelle.core.catalog.prices import assembly_item
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.link.chain import Link
-from passerelle.core.link.elements import (
-    Assembly,
-    Attenuator,
-    Cord,
-    Element,
-    Jack,
-    Module,
-    Outlet,
-    Panel,
-    Pigtail,
-    Port,
-    Run,
-    Splice,
-    Twisted,
-)
+from passerelle.core.parts.part import Mating
+from passerelle.core.parts.piece import Line
+from passerelle.core.parts.registry import Element, part_of, spec_of
 from passerelle.core.sources import Frozen
 
 _WORK = frozenset({"pulling, a metre", "splice, work", "setting up an end", "terminating twisted pair, an end"})
-BOXES = ("media converter", "small switch")
 
 
 class CostLine(Frozen):
@@ -74,7 +60,7 @@ def cost_of(
     wanted: Counter[str] = Counter()
     pulled = False
     for link in links:
-        runs = any(isinstance(e, Run) or (isinstance(e, Twisted) and e.fixed) for e in link.elements)
+        runs = any(isinstance(e, Line) and e.pulled for e in link.elements)
         for element in link.elements:
             items = _items(element, catalog, cable_is_there)
             if pulled:
@@ -97,49 +83,8 @@ def cost_of(
 
 
 def _items(element: Element, catalog: Catalog, cable_is_there: bool) -> dict[str, float]:
-    match element:
-        case Port():
-            items: dict[str, float] = {element.label: 1} if element.label in BOXES else {}
-            if element.water != "dry":
-                items["cabinet against water"] = 1
-            return items
-        case Module():
-            return {f"module {element.application}": 1}
-        case Cord():
-            family = catalog.fiber(element.fiber[0]).family if element.fiber else "single-mode"
-            return {"offset-launch cord" if element.offset_launch else f"cord {family}": 1}
-        case Attenuator():
-            return {"attenuator": 2}
-        case Jack():
-            return {f"plug-in twisted-pair module, {element.form}": 1}
-        case Assembly():
-            return {assembly_item(element.rate_mbps * element.legs, element.made): 1}
-        case Twisted() if not element.fixed:
-            return {"twisted cord": 1}
-        case _:
-            return {} if cable_is_there else _fixed(element, catalog)
-
-
-def _fixed(element: Element, catalog: Catalog) -> dict[str, float]:
-    match element:
-        case Run():
-            family = catalog.fiber(element.fiber[0]).family if element.fiber else "single-mode"
-            metres = element.length_m or 0.0
-            return {f"cable {family}, a metre": metres, "pulling, a metre": metres}
-        case Twisted():
-            metres = element.length_m or 0.0
-            return {
-                "twisted cable, a metre": metres,
-                "pulling, a metre": metres,
-                "terminating twisted pair, an end": 2,
-            }
-        case Outlet():
-            return {"outlet": 1}
-        case Panel():
-            return {"panel": 1}
-        case Pigtail():
-            return {"pigtail": 2}
-        case Splice():
-            return {"splice": 2, "splice, work": 2}
-        case _:
-            return {}
+    """What a new piece is bought as; nothing where it stays in the building and is there already."""
+    part = part_of(element, catalog)
+    stays = isinstance(part, Mating) or part.traits.fixed
+    items: dict[str, float] = {} if stays and cable_is_there else spec_of(element).buys(element, catalog)
+    return items

@@ -6,9 +6,9 @@ from dataclasses import dataclass
 from typing import Literal
 
 from passerelle.core.catalog.shelves import Catalog
-from passerelle.core.link.chain import Link, copper, glass
-from passerelle.core.link.elements import Port
-from passerelle.core.match.environment import mildest_ingress
+from passerelle.core.link.chain import Link, lines
+from passerelle.core.parts.kinds.port import Port
+from passerelle.core.rules.air import mildest_ingress
 from passerelle.core.selection.wish import Medium, PortWish, Question
 
 Kind = Literal["one link", "aggregated", "split port", "converter"]
@@ -77,7 +77,7 @@ def is_estimate(question: Question) -> bool:
 
 def stretched(link: Link, factor: float) -> Link:
     """The chain with its longest piece longer or shorter by a factor; an assembly is as long as it was bought."""
-    pieces = [p for p in (*glass(link), *copper(link)) if p.kind != "assembly"]
+    pieces = [line for line in lines(link) if "made" not in type(line).model_fields]
     if not pieces or factor == 1.0:
         return link
     longest = max(pieces, key=lambda piece: piece.length_m or 0.0)

@@ -12,9 +12,13 @@ from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.house import HouseRules
 from passerelle.core.link.build import NEW_GRADES, LinkEnd, build_link, cage_for, form_for
 from passerelle.core.link.chain import Link, glass
-from passerelle.core.link.elements import Cord, Element, Module, Port, Run
-from passerelle.core.match.environment import mildest_class
-from passerelle.core.match.spaces import construction_for, one_room
+from passerelle.core.parts.kinds.cord import Cord
+from passerelle.core.parts.kinds.module import Module
+from passerelle.core.parts.kinds.port import Port
+from passerelle.core.parts.kinds.run import Run
+from passerelle.core.parts.registry import Element
+from passerelle.core.rules.air import mildest_class
+from passerelle.core.rules.spaces import construction_for, one_room
 from passerelle.core.selection.drafts import Draft, coding_for, is_estimate, link_name, notes_of, port_at
 from passerelle.core.selection.wish import PortWish, Question
 

@@ -15,7 +15,7 @@ from pydantic import Field
 from passerelle.core.budget.carries import LimitedBy, carries
 from passerelle.core.catalog.records import Application
 from passerelle.core.catalog.shelves import Catalog, Marks
-from passerelle.core.link.elements import Label
+from passerelle.core.parts.piece import Label
 from passerelle.core.sources import Frozen, Source
 
 Look = Literal["jacket", "connector", "boot", "shape", "polish"]

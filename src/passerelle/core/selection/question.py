@@ -9,15 +9,16 @@ from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
 from passerelle.core.batch import Figures, figures_of
-from passerelle.core.budget.reach import reach_findings
 from passerelle.core.catalog.prices import prices
 from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.errors import NoAnswerError
 from passerelle.core.findings import Verdict
 from passerelle.core.house import HouseRules, house_catalog
 from passerelle.core.link.chain import Link, modules
+from passerelle.core.link.compose import Standing, compose
 from passerelle.core.link.edits import Insert, apply_edits
-from passerelle.core.link.elements import Attenuator
-from passerelle.core.match.joints import Receptacle, face
+from passerelle.core.parts.face import NOTHING
+from passerelle.core.parts.kinds.attenuator import Attenuator
 from passerelle.core.review import BRIGHT_CODES, Review, nearest_pad, review
 from passerelle.core.selection.advice import Asked, asks, bottleneck, fallbacks, steps
 from passerelle.core.selection.copper_chains import copper_drafts
@@ -30,10 +31,6 @@ from passerelle.core.selection.several import aggregated, converted, members
 from passerelle.core.selection.wish import Medium, Question
 from passerelle.core.sources import Frozen
 from passerelle.core.units import format_rate
-
-
-class NoAnswerError(ValueError):
-    """Nothing in the catalog answers the question; the message says what came closest and why it is out."""
 
 
 class RuledOut(Frozen):
@@ -243,7 +240,7 @@ def _tried(question: Question, catalog: Catalog, house: HouseRules) -> list[Judg
             cost_of(
                 (*members(draft.links[0], draft.count), *draft.links[1:]),
                 listed,
-                catalog,
+                shown,
                 cable_is_there=not draft.new_cable,
                 at_hand=question.at_hand,
             ),
@@ -282,8 +279,9 @@ def _padded(
         return draft, figures
     link = draft.links[0]
     far = modules(link)[-1]
-    opening = face(link, link.index(far.id), "left", house_catalog(catalog, house))
-    if not isinstance(opening, Receptacle):
+    place = compose(link, house_catalog(catalog, house)).places[link.index(far.id)]
+    opening = place.left if isinstance(place, Standing) else NOTHING
+    if opening.kind != "opening" or opening.polish is None:
         return draft, figures
     after = link.elements[link.index(far.id) - 1].id
     padded = []
@@ -396,8 +394,7 @@ def _reason(tried: Judged, question: Question, catalog: Catalog, house: HouseRul
     if question.longest_m is not None:
         link = stretched(link, question.spread[0])
     if draft.medium in ("multimode", "single-mode") and len(draft.fiber) == 1:
-        shown = house_catalog(catalog, house)
-        for finding in reach_findings(link, shown.application(draft.application), shown, house):
+        for finding in review(link, catalog, house, with_fixes=False, detail=False).findings:
             if finding.code == "reach.exceeded":
                 return finding.what
     found = _review(draft, question, catalog, house)

@@ -10,8 +10,8 @@ from passerelle.core.catalog.records import Family
 from passerelle.core.findings import Verdict
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import glass
-from passerelle.core.link.elements import Assembly, Jack, Module, Panel, Port, Splice, Twisted
-from passerelle.core.selection.cost import BOXES, Cost
+from passerelle.core.parts.registry import spec_of
+from passerelle.core.selection.cost import Cost
 from passerelle.core.selection.drafts import Draft
 from passerelle.core.selection.wish import Question, RankBy
 from passerelle.core.units import format_db, format_length
@@ -46,27 +46,13 @@ class Judged:
     @property
     def spares(self) -> int:
         """How many different active parts a spare must be kept of."""
-        kinds = set()
-        for element in (e for link in self.draft.links for e in link.elements):
-            if isinstance(element, Module):
-                kinds.add(("module", element.application, element.coding))
-            elif isinstance(element, Jack):
-                kinds.add(("jack", element.form, element.coding))
-            elif isinstance(element, Assembly):
-                kinds.add(("assembly", element.made, ""))
-            elif isinstance(element, Port) and element.label in BOXES:
-                kinds.add(("box", element.label, ""))
-        return len(kinds)
+        pieces = (e for link in self.draft.links for e in link.elements)
+        return len({same for e in pieces if (same := spec_of(e).active(e)) is not None})
 
     @property
     def skill(self) -> int:
         """0 plugged by hand, 1 inspected and cleaned, 2 terminated on site, 3 spliced on site."""
-        pieces = [e for link in self.draft.links for e in link.elements]
-        if any(isinstance(e, Splice) for e in pieces):
-            return 3
-        if any(isinstance(e, Twisted) and e.fixed for e in pieces):
-            return 2
-        return 1 if any(isinstance(e, Panel) or e.kind == "cord" for e in pieces) else 0
+        return max((spec_of(e).skill(e) for link in self.draft.links for e in link.elements), default=0)
 
     @property
     def tools(self) -> str:

@@ -8,8 +8,8 @@ from dataclasses import replace
 from passerelle.core.catalog.copper import copper_figures
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.link.chain import Link, with_ids
-from passerelle.core.link.elements import Twisted
-from passerelle.core.match.copper import NATIVE
+from passerelle.core.parts.kinds.twisted import Twisted
+from passerelle.core.rules.port import NATIVE
 from passerelle.core.selection.drafts import Draft, port_at
 from passerelle.core.selection.wish import PortWish, Question
 

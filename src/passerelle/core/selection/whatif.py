@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from passerelle.core.batch import figures_of
 from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.errors import EditError
 from passerelle.core.findings import Verdict
 from passerelle.core.house import HouseRules, Profile, house_catalog
+from passerelle.core.judge import kind_of
 from passerelle.core.link.bulk import SetApplication, edits_for, set_length
-from passerelle.core.link.chain import Link, modules, on_copper
-from passerelle.core.link.edits import Edit, EditError, apply_edits
-from passerelle.core.link.elements import Label, LengthM
+from passerelle.core.link.chain import Link, copper, modules
+from passerelle.core.link.edits import Edit, apply_edits
 from passerelle.core.link.names import check_names
-from passerelle.core.match.copper import copper_review
+from passerelle.core.parts.piece import Label, LengthM
 from passerelle.core.review import Review, review
 from passerelle.core.sources import Frozen
 
@@ -68,8 +69,9 @@ def passes_to_m(link: Link, catalog: Catalog, house: HouseRules) -> float | None
     """
     shown = house_catalog(catalog, house)
     reaches = [row.reach_m for m in modules(link) for row in shown.application(m.application).reaches]
-    if on_copper(link):
-        reaches = [copper_review(link, shown).reach_m or 0.0]
+    if copper(link):
+        found = kind_of(link, shown, house).copper
+        reaches = [found.reach.reach_m if found and found.reach else 0.0]
     farthest_m = min(max(reaches, default=0.0) * 1.01, _FARTHEST_M)
     low_m, step_m = 0.0, farthest_m / _STEPS
     best_m: float | None = None

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from passerelle.core.catalog.copper import Category
-from passerelle.core.link.elements import (
+from passerelle.core.parts.piece import (
     CodingPolicy,
     FiberCandidates,
     Label,

@@ -2300,6 +2300,8 @@ export interface components {
             copper: components["schemas"]["CopperFigures"];
             /** Carries */
             carries: components["schemas"]["CarriesOut"][];
+            /** Kinds */
+            kinds: components["schemas"]["KindOut"][];
         };
         /**
          * CheckLine
@@ -2328,6 +2330,16 @@ export interface components {
              * @default
              */
             why: string;
+        };
+        /**
+         * Choice
+         * @description One value that a field takes, and how it is said.
+         */
+        Choice: {
+            /** Value */
+            value: string | number;
+            /** Word */
+            word: string;
         };
         /**
          * ClosureRow
@@ -2497,11 +2509,6 @@ export interface components {
             /** Length M */
             length_m?: number | null;
             /**
-             * Length Estimated
-             * @default false
-             */
-            length_estimated: boolean;
-            /**
              * Fiber
              * @description grades that this glass may be; empty when nothing is known
              * @default []
@@ -2510,16 +2517,21 @@ export interface components {
             left: components["schemas"]["Plug"];
             right: components["schemas"]["Plug"];
             /**
-             * Crossed
-             * @default true
-             */
-            crossed: boolean;
-            /**
              * Strands
              * @default 2
              * @enum {integer}
              */
             strands: 1 | 2;
+            /**
+             * Length Estimated
+             * @default false
+             */
+            length_estimated: boolean;
+            /**
+             * Crossed
+             * @default true
+             */
+            crossed: boolean;
             /** Offset Launch */
             offset_launch?: ("left" | "right") | null;
             /**
@@ -3087,6 +3099,41 @@ export interface components {
             message: string;
         };
         /**
+         * FieldSpec
+         * @description One field of a piece for a screen: its word, how it is edited, what may be chosen, the unit of a number.
+         *
+         *     ``shelf`` names the list of the catalog that the choices are from, where they are not fixed. ``default`` is
+         *     what it is when nobody says anything.
+         */
+        FieldSpec: {
+            /** Name */
+            name: string;
+            /** Word */
+            word: string;
+            /**
+             * Editor
+             * @enum {string}
+             */
+            editor: "text" | "number" | "length" | "yes or no" | "choice" | "choices" | "plug";
+            /**
+             * Choices
+             * @default []
+             */
+            choices: components["schemas"]["Choice"][];
+            /**
+             * Shelf
+             * @default
+             */
+            shelf: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /** Default */
+            default?: unknown;
+        };
+        /**
          * Figure
          * @description One signed line of a sum that a person can follow.
          */
@@ -3517,7 +3564,7 @@ export interface components {
             /** After */
             after: string;
             /** Piece */
-            piece: components["schemas"]["Port"] | components["schemas"]["Module"] | components["schemas"]["Cord"] | components["schemas"]["Panel"] | components["schemas"]["Run"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
+            piece: components["schemas"]["Port"] | components["schemas"]["Module"] | components["schemas"]["Cord"] | components["schemas"]["Panel"] | components["schemas"]["Run"] | components["schemas"]["Pigtail"] | components["schemas"]["Splice"] | components["schemas"]["Attenuator"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
         };
         /**
          * Jack
@@ -3608,6 +3655,33 @@ export interface components {
             done: number;
             /** Of */
             of: number;
+        };
+        /**
+         * KindOut
+         * @description A kind of piece as a screen shows it: its words, its fields with what may be chosen, and what a hand can do.
+         *
+         *     ``turns``: it can be turned round; ``joins``: it joins two faces; ``drawing`` is how it is drawn at least.
+         */
+        KindOut: {
+            /** Kind */
+            kind: string;
+            /** Word */
+            word: string;
+            /** Title */
+            title: string;
+            /**
+             * Drawing
+             * @enum {string}
+             */
+            drawing: "box" | "cable" | "joint";
+            /** Insertable */
+            insertable: boolean;
+            /** Turns */
+            turns: boolean;
+            /** Joins */
+            joins: boolean;
+            /** Fields */
+            fields: components["schemas"]["FieldSpec"][];
         };
         /**
          * Lane
@@ -3793,7 +3867,7 @@ export interface components {
              */
             notes: string;
             /** Elements */
-            elements: (components["schemas"]["Port"] | components["schemas"]["Module"] | components["schemas"]["Cord"] | components["schemas"]["Panel"] | components["schemas"]["Run"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"])[];
+            elements: (components["schemas"]["Port"] | components["schemas"]["Module"] | components["schemas"]["Cord"] | components["schemas"]["Panel"] | components["schemas"]["Run"] | components["schemas"]["Pigtail"] | components["schemas"]["Splice"] | components["schemas"]["Attenuator"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"])[];
             /**
              * Readings
              * @default []
@@ -5281,6 +5355,7 @@ export interface components {
          *
          *     ``reach_m`` is how far a link without glass may go from port to port; None for glass, whose limits differ.
          *     ``as_measured``: a reading that decides stands in the place of terms of the loss.
+         *     ``stage`` is the first stage of the job that still has work on this link.
          *     ``complete`` is false when a piece's length, grade or figure is missing, so that sums are lower bounds and
          *     no margin is given.
          */
@@ -5320,6 +5395,11 @@ export interface components {
             findings: components["schemas"]["Finding"][];
             /** Candidates */
             candidates: components["schemas"]["CandidateVerdict"][];
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "survey" | "layout" | "match" | "budget" | "order" | "test" | "turn up";
         };
         /**
          * Route
@@ -5468,11 +5548,6 @@ export interface components {
             /** Length M */
             length_m?: number | null;
             /**
-             * Length Estimated
-             * @default false
-             */
-            length_estimated: boolean;
-            /**
              * Fiber
              * @description grades that this glass may be; empty when nothing is known
              * @default []
@@ -5481,16 +5556,21 @@ export interface components {
             left?: components["schemas"]["Plug"] | null;
             right?: components["schemas"]["Plug"] | null;
             /**
-             * Crossed
-             * @default false
-             */
-            crossed: boolean;
-            /**
              * Strands
              * @default 2
              * @enum {integer}
              */
             strands: 1 | 2;
+            /**
+             * Length Estimated
+             * @default false
+             */
+            length_estimated: boolean;
+            /**
+             * Crossed
+             * @default false
+             */
+            crossed: boolean;
             /**
              * Construction
              * @default
@@ -9946,7 +10026,7 @@ export interface operations {
         parameters: {
             query: {
                 after: string;
-                kind: "module" | "cord" | "panel" | "run" | "splice" | "pigtail" | "attenuator" | "twisted" | "outlet" | "jack" | "assembly";
+                kind: "module" | "cord" | "panel" | "run" | "pigtail" | "splice" | "attenuator" | "twisted" | "outlet" | "jack" | "assembly";
             };
             header?: never;
             path: {
@@ -9963,7 +10043,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Port"] | components["schemas"]["Module"] | components["schemas"]["Cord"] | components["schemas"]["Panel"] | components["schemas"]["Run"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
+                    "application/json": components["schemas"]["Port"] | components["schemas"]["Module"] | components["schemas"]["Cord"] | components["schemas"]["Panel"] | components["schemas"]["Run"] | components["schemas"]["Pigtail"] | components["schemas"]["Splice"] | components["schemas"]["Attenuator"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
                 };
             };
             /** @description The request cannot be read */

@@ -7,8 +7,9 @@ from collections.abc import Iterable
 from passerelle.core.catalog.records import Jacket, Space
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, Verdict, caution, fail, firmly, note, undecided
-from passerelle.core.link.chain import Link
-from passerelle.core.link.elements import Assembly, Cord, Run, Twisted
+from passerelle.core.link.compose import Chain, Standing
+from passerelle.core.parts.part import Traits
+from passerelle.core.parts.registry import spec_of
 from passerelle.core.sources import Source, estimated
 
 DEFER = "Local codes and licensed people decide."
@@ -39,7 +40,6 @@ _JACKET_STANDS: dict[Jacket, frozenset[Space]] = {
     "plenum": frozenset({"indoors", "riser", "plenum"}),
     "outdoor": frozenset({"duct", "wet", "sunlight"}),
 }
-_OUTDOOR_COPPER: frozenset[Space] = frozenset({"duct", "buried", "aerial", "wet", "sunlight"})
 JACKETS = estimated("what jackets of these names are usually rated for: the print and local codes decide")
 _NOT_OF_JACKETS: frozenset[Space] = frozenset({"beside power", "between buildings"})
 
@@ -56,23 +56,24 @@ def construction_for(spaces: tuple[Space, ...], catalog: Catalog) -> str:
     return next(fits, "")
 
 
-def space_findings(link: Link, catalog: Catalog) -> list[Finding]:
-    """Findings on each fixed piece whose surroundings are noted."""
+def space_findings(chain: Chain, catalog: Catalog) -> list[Finding]:
+    """Findings on each line whose surroundings are noted: by its construction where it has one, else its jacket."""
     found: list[Finding] = []
-    for element in link.elements:
-        if isinstance(element, Run) and element.spaces:
-            found += _run(element, catalog)
-        elif isinstance(element, (Twisted, Assembly)) and element.spaces:
-            found += _line(element)
-        elif isinstance(element, Cord) and element.spaces:
-            found += _line_jacket(element)
+    for line in chain.lines:
+        if not line.traits.spaces:
+            continue
+        if line.traits.construction is not None:
+            found += _built(line, line.traits, catalog)
+        else:
+            found += _conductors(line)
+            found += _line_jacket(line, line.traits)
     return found
 
 
-def _run(run: Run, catalog: Catalog) -> list[Finding]:
-    at = (run.id,)
+def _built(line: Standing, run: Traits, catalog: Catalog) -> list[Finding]:
+    at = (line.id,)
     if not run.construction:
-        jacket = _unknown_construction(run)
+        jacket = _unknown_construction(line, run)
         if "beside power" not in run.spaces:
             return jacket
         return [
@@ -108,26 +109,27 @@ def _run(run: Run, catalog: Catalog) -> list[Finding]:
             )
         )
     needed = [space for space in run.spaces if space not in _NOT_OF_JACKETS]
-    unfit = [space for space in needed if space not in made.spaces and space not in _JACKET_STANDS[run.jacket]]
+    printed = run.jacket or "unknown"
+    unfit = [space for space in needed if space not in made.spaces and space not in _JACKET_STANDS[printed]]
     if unfit:
-        rated = "" if run.jacket == "unknown" else f" with a jacket for '{run.jacket}'"
+        rated = "" if printed == "unknown" else f" with a jacket for '{printed}'"
         found.append(_unfit(at, f"'{made.name}'{rated}", unfit, made.source))
     return found
 
 
-def _unknown_construction(run: Run) -> list[Finding]:
+def _unknown_construction(line: Standing, run: Traits) -> list[Finding]:
     """What the printed jacket alone says; nothing is taken for granted, and what is not known is told."""
     needed = [space for space in run.spaces if space not in _NOT_OF_JACKETS]
-    open_to_doubt = [space for space in needed if space not in _JACKET_STANDS[run.jacket]]
+    open_to_doubt = [space for space in needed if space not in _JACKET_STANDS[run.jacket or "unknown"]]
     if not open_to_doubt:
         return []
     built_for = run.jacket == "outdoor" and set(open_to_doubt) <= {"buried", "aerial"}
     if run.jacket != "unknown" and not built_for:
-        return [_unfit((run.id,), f"A jacket for '{run.jacket}'", open_to_doubt, JACKETS)]
+        return [_unfit((line.id,), f"A jacket for '{run.jacket}'", open_to_doubt, JACKETS)]
     return [
         caution(
             "jacket.not_known",
-            (run.id,),
+            (line.id,),
             f"It is not known whether this cable is made for where it goes: {' and '.join(open_to_doubt)}.",
             f"Read the print, or note how it is built. {DEFER}",
             JACKETS,
@@ -145,13 +147,15 @@ def _unfit(at: tuple[str, ...], what: str, unfit: list[Space], source: Source) -
     return fail("jacket.not_rated", at, f"{what} is not made for where it goes: {named}.", why, source)
 
 
-def _line(line: Twisted | Assembly) -> list[Finding]:
-    at = (line.id,)
+def _conductors(line: Standing) -> list[Finding]:
+    """What current in a line brings along."""
+    at, spaces = (line.id,), line.traits.spaces
+    if not line.traits.conductors:
+        return []
     found: list[Finding] = []
-    optical = isinstance(line, Assembly) and line.made == "active optical"
-    if "between buildings" in line.spaces and not optical:
+    if "between buildings" in spaces:
         found.append(firmly(fail("copper.between_buildings", at, POTENTIAL, DEFER, POTENTIAL_SOURCE)))
-    if "beside power" in line.spaces and not optical:
+    if "beside power" in spaces:
         found.append(
             caution(
                 "copper.beside_power",
@@ -162,15 +166,15 @@ def _line(line: Twisted | Assembly) -> list[Finding]:
                 best=Verdict.MARGINAL,
             )
         )
-    return [*found, *_line_jacket(line)]
+    return found
 
 
-def _line_jacket(line: Twisted | Assembly | Cord) -> list[Finding]:
+def _line_jacket(line: Standing, traits: Traits) -> list[Finding]:
     """What a flexible or ready-made piece is rated for; a glass cord is not made to leave a building at all."""
-    if isinstance(line, Cord) and "between buildings" in line.spaces:
-        return [_unfit((line.id,), "A patch cord", [s for s in line.spaces if s != "beside power"], JACKETS)]
-    needed = [space for space in line.spaces if space not in _NOT_OF_JACKETS]
-    jacket: Jacket = "general" if isinstance(line, Assembly) else line.jacket
+    if traits.stays_indoors and "between buildings" in traits.spaces:
+        return [_unfit((line.id,), "A patch cord", [s for s in traits.spaces if s != "beside power"], JACKETS)]
+    needed = [space for space in traits.spaces if space not in _NOT_OF_JACKETS]
+    jacket: Jacket = traits.jacket or "unknown"
     if jacket == "unknown" and needed:
         return [
             undecided(
@@ -181,14 +185,9 @@ def _line_jacket(line: Twisted | Assembly | Cord) -> list[Finding]:
                 JACKETS,
             )
         ]
-    outdoors = _OUTDOOR_COPPER if isinstance(line, Twisted) else _JACKET_STANDS["outdoor"]
-    stands = outdoors if jacket == "outdoor" else _JACKET_STANDS[jacket]
+    stands = (traits.outdoor_rated or _JACKET_STANDS["outdoor"]) if jacket == "outdoor" else _JACKET_STANDS[jacket]
     unfit = [space for space in needed if space not in stands]
-    what = {
-        "twisted": f"A twisted-pair jacket for '{jacket}'",
-        "assembly": "An assembly's jacket",
-        "cord": f"A patch cord with a jacket for '{jacket}'",
-    }[line.kind]
+    what = f"A jacket for '{jacket}' on this {spec_of(line.piece).title}"
     return [_unfit((line.id,), what, unfit, JACKETS)] if unfit else []
 
 

@@ -6,7 +6,9 @@ from typing import cast, get_args
 
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, fail, undecided
-from passerelle.core.link.elements import Assembly, Ingress, Jack, Module, Port, TemperatureClass, Water
+from passerelle.core.link.compose import Standing
+from passerelle.core.parts.part import Socket, TemperatureClass
+from passerelle.core.parts.piece import Ingress, Water
 
 _WATER: dict[Water, int] = {"dry": 0, "splashed": 4, "hosed": 5, "flooded": 7}
 _DUST = 5
@@ -37,22 +39,24 @@ def mildest_ingress(water: Water, dusty: bool, catalog: Catalog) -> Ingress:
     return cast(Ingress, next(fits, "unknown"))
 
 
-def temperature_findings(port: Port, module: Module | Jack | Assembly, catalog: Catalog) -> list[Finding]:
+def temperature_findings(
+    port: Socket, at: tuple[str, str], own_class: TemperatureClass | None, catalog: Catalog
+) -> list[Finding]:
     """The module's temperature class against the air at its port, both in °C.
 
     At the cold end the case is as cold as the air, for a link that starts cold; at the hot end it is warmer by
-    the rise that the catalog names. Nothing is said where the air is not known.
+    the rise that the catalog names. Nothing is said where the air is not known. ``at`` holds the ids of the port
+    and of what is plugged into it.
     """
     coldest, hottest = port.coldest_c, port.hottest_c
-    if coldest is None and hottest is None:
+    if own_class is None or (coldest is None and hottest is None):
         return []
-    at = (port.id, module.id)
     rise = catalog.self_heating
     mildest = catalog.temperature_class("commercial")
     needs = (coldest if coldest is not None else mildest.coldest_c, (hottest or 0) + rise.rise_c)
     fits = [c.name for c in catalog.temperature_classes.values() if c.covers(*needs)]
     covering = ", ".join(fits) or "none"
-    if module.temperature_class == "unknown":
+    if own_class == "unknown":
         if mildest.covers(*needs):
             return []
         return [
@@ -66,7 +70,7 @@ def temperature_findings(port: Port, module: Module | Jack | Assembly, catalog: 
                 mildest.source,
             )
         ]
-    own = catalog.temperature_class(module.temperature_class)
+    own = catalog.temperature_class(own_class)
     if own.covers(*needs):
         return []
     return [
@@ -82,8 +86,11 @@ def temperature_findings(port: Port, module: Module | Jack | Assembly, catalog: 
     ]
 
 
-def ingress_findings(port: Port, catalog: Catalog) -> list[Finding]:
-    """The box's degree of protection (IEC 60529) against the water and dust at its place."""
+def ingress_findings(standing: Standing, catalog: Catalog) -> list[Finding]:
+    """The degree of protection (IEC 60529) of a port's box against the water and dust at its place."""
+    port = standing.traits.socket
+    if port is None:
+        return []
     water, dust = _WATER[port.water], _DUST if port.dusty else 0
     if water == 0 and dust == 0:
         return []
@@ -95,7 +102,7 @@ def ingress_findings(port: Port, catalog: Catalog) -> list[Finding]:
         return [
             undecided(
                 "ingress.unknown",
-                (port.id,),
+                (standing.id,),
                 f"It is not known whether the box stands its place, which is {meets}.",
                 needs,
                 source,
@@ -107,7 +114,7 @@ def ingress_findings(port: Port, catalog: Catalog) -> list[Finding]:
     return [
         fail(
             "ingress.too_low",
-            (port.id,),
+            (standing.id,),
             f"A box of {own.name} does not stand its place, which is {meets}.",
             needs,
             own.source,

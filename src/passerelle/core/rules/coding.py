@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from passerelle.core.findings import Finding, fail, note, undecided
-from passerelle.core.link.elements import Port
+from passerelle.core.parts.part import Socket
 from passerelle.core.sources import Source, estimated
 from passerelle.core.units import format_rate
 
@@ -11,10 +11,12 @@ SURVEY = Source(body="survey", document="this project", clause="what was noted o
 PRACTICE = estimated("what equipment commonly does; the port's own manual decides")
 
 
-def coding_findings(port: Port, module_id: str, coding: str, rate_mbps: int) -> list[Finding]:
-    """What the port's policy means for a module of this ``coding`` and rate in Mb/s; each end for itself."""
-    at = (port.id, module_id)
-    policy = port.coding_policy
+def coding_findings(port: Socket, at: tuple[str, str], coding: str, rate_mbps: int) -> list[Finding]:
+    """What the port's policy means for a plug of this ``coding`` and rate in Mb/s; each end for itself.
+
+    ``at`` holds the ids of the port and of what is plugged into it.
+    """
+    policy = port.policy
     if policy == "own above a rate":
         policy = "own only" if rate_mbps > port.own_above_mbps else "any"
     if policy == "any":
@@ -45,8 +47,8 @@ def coding_findings(port: Port, module_id: str, coding: str, rate_mbps: int) -> 
     ]
 
 
-def _refused(port: Port, coding: str, at: tuple[str, str]) -> Finding:
-    above = f" above {format_rate(port.own_above_mbps)}" if port.coding_policy == "own above a rate" else ""
+def _refused(port: Socket, coding: str, at: tuple[str, str]) -> Finding:
+    above = f" above {format_rate(port.own_above_mbps)}" if port.policy == "own above a rate" else ""
     if not port.make or not coding:
         missing = "the port's make" if not port.make else "the module's coding"
         return undecided(

@@ -7,9 +7,8 @@ from itertools import pairwise
 from passerelle.core.catalog.records import FiberGrade
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, caution, damage, fail, firmly, note, undecided
-from passerelle.core.link.chain import Link, glass, modules
-from passerelle.core.link.elements import Attenuator, Cord, Panel, Pigtail, Plug, Run
-from passerelle.core.match.joints import Joint, Receptacle, joiners_between
+from passerelle.core.link.compose import Chain, Joint
+from passerelle.core.parts.registry import spec_of
 from passerelle.core.sources import Source, estimated
 
 ANGLED = Source(
@@ -24,59 +23,55 @@ RETURN_LOSS = estimated("a PC and an UPC face mate; the joint returns as much li
 CORES = estimated("core and aperture geometry of the fiber classes; the loss depends on the launch")
 
 
-def mating_findings(link: Link, joints: tuple[Joint, ...], catalog: Catalog) -> list[Finding]:
+def mating_findings(chain: Chain, catalog: Catalog) -> list[Finding]:
     """All that is wrong where pieces touch: open joints, shapes, polishes and cores."""
     found: list[Finding] = []
-    for joint in joints:
+    for joint in chain.joints:
         if joint.kind == "open":
-            found.append(_open(joint))
+            found.append(open_joint(joint))
         elif joint.kind in ("receptacle", "adapter"):
             found += _shapes(joint)
             found += _polishes(joint, catalog)
-    found += grade_findings(joints, catalog)
-    found += attenuator_notes(link, catalog)
-    found += core_findings(link, catalog)
-    found += strand_findings(link, catalog)
+    found += grade_findings(chain, catalog)
+    found += setting_notes(chain, catalog)
+    found += core_findings(chain, catalog)
+    found += strand_findings(chain, catalog)
     return found
 
 
-def _open(joint: Joint) -> Finding:
+def open_joint(joint: Joint) -> Finding:
+    """The chain does not close here."""
     return undecided(
         "chain.open",
         joint.at,
         f"The chain is not complete here: {joint.missing}.",
-        "Light, polarity and loss can be judged only from port to port.",
+        "Light, polarity, loss and reach can be judged only from port to port.",
     )
 
 
-def _faces(joint: Joint) -> tuple[Plug | Receptacle, Plug | Receptacle]:
-    left, right = joint.left_face, joint.right_face
-    assert isinstance(left, Plug | Receptacle)
-    assert isinstance(right, Plug | Receptacle)
-    return left, right
-
-
 def _shapes(joint: Joint) -> list[Finding]:
-    left, right = _faces(joint)
-    if isinstance(joint.via, Panel):
+    left, right = joint.left_face, joint.right_face
+    if joint.via is not None:
+        shape = joint.via.mating.shape
         misfits = [
-            (piece, plug)
-            for piece, plug in ((joint.left, left), (joint.right, right))
-            if piece is not None and plug.shape != joint.via.shape
+            (standing, plug)
+            for standing, plug in ((joint.left, left), (joint.right, right))
+            if standing is not None and plug.shape != shape
         ]
         return [
             fail(
                 "mating.shape",
-                (piece.id, joint.via.id),
-                f"The {plug.shape} plug does not fit the {joint.via.shape} adapter.",
-                f"The {piece.kind} ends in {plug.shape}; the panel holds {joint.via.shape} adapters.",
+                (standing.id, joint.via.id),
+                f"The {plug.shape} plug does not fit the {shape} adapter.",
+                f"The {standing.word} ends in {plug.shape}; the {spec_of(joint.via.piece).word} holds {shape} "
+                "adapters.",
                 SHAPES,
             )
-            for piece, plug in misfits
+            for standing, plug in misfits
         ]
     if left.shape == right.shape:
         return []
-    plug, opening = (left, right) if isinstance(left, Plug) else (right, left)
+    plug, opening = (left, right) if left.kind == "plug" else (right, left)
     return [
         fail(
             "mating.shape",
@@ -89,13 +84,15 @@ def _shapes(joint: Joint) -> list[Finding]:
 
 
 def _polishes(joint: Joint, catalog: Catalog) -> list[Finding]:
-    left, right = _faces(joint)
+    left, right = joint.left_face, joint.right_face
+    if left.polish is None or right.polish is None:
+        return []
     if left.polish == right.polish:
-        asked = isinstance(joint.via, Panel) and joint.via.asks_angled
+        asked = joint.via is not None and joint.via.mating.asks == "APC"
         return [_angled_needed(joint)] if asked and left.polish != "APC" else []
     if "APC" in (left.polish, right.polish):
         angled, flat = ("left", right.polish) if left.polish == "APC" else ("right", left.polish)
-        where = "module" if isinstance(joint.via, type(None)) else "panel"
+        where = "panel" if joint.via else "module"
         return [
             damage(
                 "mating.angled_flat",
@@ -132,15 +129,15 @@ def _angled_needed(joint: Joint) -> Finding:
     )
 
 
-def grade_findings(joints: tuple[Joint, ...], catalog: Catalog) -> list[Finding]:
-    """Panels of a loss class that is not defined for the glass in them."""
+def grade_findings(chain: Chain, catalog: Catalog) -> list[Finding]:
+    """Joints of a loss class that is not defined for the glass in them."""
     found: list[Finding] = []
-    for joint in joints:
-        if joint.kind != "adapter" or not isinstance(joint.via, Panel):
+    for joint in chain.joints:
+        if joint.kind != "adapter" or joint.via is None or joint.via.mating.term is None:
             continue
-        allowance = catalog.allowance(joint.via.loss_class)
-        glasses = [piece for piece in (joint.left, joint.right) if isinstance(piece, Cord | Run | Pigtail)]
-        families = {catalog.fiber(piece.fiber[0]).family for piece in glasses if piece.fiber}
+        allowance = catalog.allowance(joint.via.mating.term.allowance)
+        known = [side.traits.grades[0] for side in (joint.left, joint.right) if side and side.traits.grades]
+        families = {catalog.fiber(grade).family for grade in known}
         if allowance.family is not None and families - {allowance.family}:
             found.append(
                 undecided(
@@ -154,31 +151,31 @@ def grade_findings(joints: tuple[Joint, ...], catalog: Catalog) -> list[Finding]
     return found
 
 
-def attenuator_notes(link: Link, catalog: Catalog) -> list[Finding]:
+def setting_notes(chain: Chain, catalog: Catalog) -> list[Finding]:
     """What a variable attenuator asks of the hand that sets it."""
     source = catalog.attenuator.variable_source
     return [
         note(
             "attenuator.variable",
-            (element.id,),
-            f"Set this attenuator to {element.value_db:g} dB with a meter, and lock it.",
-            f"The plan counts {element.value_db:g} dB ± {catalog.attenuator.variable_tolerance_db:g} dB; "
-            "a knob that is turned later makes another link.",
+            (standing.id,),
+            f"Set this {standing.word} to {standing.traits.set_by_hand_db:g} dB with a meter, and lock it.",
+            f"The plan counts {standing.traits.set_by_hand_db:g} dB ± "
+            f"{catalog.attenuator.variable_tolerance_db:g} dB; a knob that is turned later makes another link.",
             source,
         )
-        for element in link.elements
-        if isinstance(element, Attenuator) and element.variable
+        for standing in chain.parts
+        if standing.traits.set_by_hand_db is not None
     ]
 
 
-def core_findings(link: Link, catalog: Catalog) -> list[Finding]:
+def core_findings(chain: Chain, catalog: Catalog) -> list[Finding]:
     """Glass of different kinds in one link. Each piece must have exactly one candidate grade here."""
     found: list[Finding] = []
-    for left, right in pairwise(glass(link)):
-        if not (left.fiber and right.fiber):
+    for left, right in pairwise(chain.glass):
+        if not (left.traits.grades and right.traits.grades):
             continue
-        a, b = catalog.fiber(left.fiber[0]), catalog.fiber(right.fiber[0])
-        at = (left.id, *joiners_between(link, left, right), right.id)
+        a, b = catalog.fiber(left.traits.grades[0]), catalog.fiber(right.traits.grades[0])
+        at = (left.id, *chain.joiners_between(left, right), right.id)
         if a.family != b.family:
             found.append(
                 firmly(
@@ -217,13 +214,13 @@ def core_findings(link: Link, catalog: Catalog) -> list[Finding]:
     return found
 
 
-def strand_findings(link: Link, catalog: Catalog) -> list[Finding]:
+def strand_findings(chain: Chain, catalog: Catalog) -> list[Finding]:
     """Glass with another number of strands than the modules have."""
-    wanted = {catalog.application(m.application).fibers for m in modules(link)}
+    wanted = {catalog.application(end.traits.optics.application).fibers for end in chain.ends if end.traits.optics}
     if len(wanted) != 1:
         return []
     strands = wanted.pop()
-    odd = tuple(piece.id for piece in glass(link) if piece.strands != strands)
+    odd = tuple(piece.id for piece in chain.glass if piece.traits.strands != strands)
     words = {1: "one strand", 2: "two strands"}
     if not odd:
         return []

@@ -1,0 +1,229 @@
+"""From margins to findings: too dark, too bright, thin."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from passerelle.core.budget.power import Figure, Limit, LimitOf
+from passerelle.core.budget.ways import Way
+from passerelle.core.findings import Finding, Verdict, caution, damage, fail, note
+from passerelle.core.house import HouseRules
+from passerelle.core.rules.by_length import (
+    DAMAGE,
+    FAIL,
+    MARGINAL,
+    PASS,
+    Bools,
+    Floats,
+    Links,
+    Pointed,
+    Ranks,
+    Sums,
+    passing,
+)
+from passerelle.core.units import format_db
+
+INVISIBLE = "Laser light is invisible: never look into a fiber or a port."
+
+
+@dataclass(frozen=True)
+class Light:
+    """All limits of both ways, each at the module that receives; links carry a row of margins for each limit."""
+
+    ways: tuple[Way, ...]
+    house: HouseRules
+
+    @cached_property
+    def limits(self) -> tuple[tuple[LimitOf, int], ...]:
+        """Each limit with the number of its way; a link that is the same both ways has them once."""
+        ways = self.ways[:1] if self._same else self.ways
+        return tuple((limit, number) for number, way in enumerate(ways) for limit in way.limits)
+
+    @property
+    def _same(self) -> bool:
+        return len(self.ways) == 2 and self.ways[0].limits is self.ways[1].limits
+
+    def reckon(self, losses: tuple[Sums, ...]) -> tuple[Floats, Bools]:
+        """Margins in dB, and whether each rests on an estimate, both of shape (limits, n)."""
+        count = len(losses[0].worst) if losses else 0
+        if not self.limits:
+            return np.empty((0, count)), np.empty((0, count), dtype=bool)
+        worst, _, least, guessed, certain = (np.stack([losses[way][k] for _, way in self.limits]) for k in range(5))
+        allowed = np.array([limit.allowed_db for limit, _ in self.limits])[:, None]
+        recalled = np.array([limit.recalled for limit, _ in self.limits])[:, None]
+        low = self._low[:, None]
+        margins = np.round(allowed + np.where(low, -worst, least), 6)
+        kept = margins >= 0
+        dark = np.where(kept, guessed > 0, margins + guessed >= 0)
+        bright = np.where(kept, allowed + certain < 0, allowed + worst >= 0)
+        return margins, np.where(low, dark, bright) | recalled
+
+    @cached_property
+    def _low(self) -> Bools:
+        return np.array([limit.low_light for limit, _ in self.limits], dtype=bool)
+
+    @cached_property
+    def _breaks(self) -> Ranks:
+        """The rank that each limit leaves where it is broken, shape (limits, 1)."""
+        return np.array([[DAMAGE if limit.name == "damage" else FAIL] for limit, _ in self.limits])
+
+    def rank(self, links: Links) -> Ranks:
+        """Damage, fail, or marginal where the tightest margin is inside the house's."""
+        if not self.limits:
+            return passing(links.count)
+        return np.asarray(np.minimum(self._ranks(links).min(axis=0), self._thin(links)))
+
+    def firm(self, links: Links) -> Ranks:
+        """What is broken whatever the estimates are."""
+        if not self.limits:
+            return passing(links.count)
+        return np.asarray(np.where(links.guessed, PASS, self._ranks(links)).min(axis=0))
+
+    def margin(self, links: Links) -> Floats:
+        """The deciding margin in dB: the worst broken one, else the tightest against too little light, else NaN."""
+        if not self.limits:
+            return np.full(links.count, np.nan)
+        counted = self._low[:, None] | (links.margins < 0)
+        margin = np.where(counted, links.margins, np.inf).min(axis=0)
+        return np.where(np.isinf(margin), np.nan, margin)
+
+    def on_estimate(self, links: Links) -> Bools:
+        """Whether a limit that is kept rests on an estimate."""
+        return np.asarray(links.guessed.any(axis=0)) if self.limits else np.zeros(links.count, dtype=bool)
+
+    def points(self, links: Links) -> list[Pointed]:
+        """Each module by the limits of the light that it receives, all of them where the margin is thin."""
+        if not self.limits:
+            return []
+        ranks, thin = self._ranks(links), self._thin(links)
+        numbers = np.array([way for _, way in self.limits])
+        found: list[Pointed] = []
+        for number, way in enumerate(self.ways):
+            here = ranks[numbers == (0 if self._same else number)]
+            found.append((way.receiver.position, np.minimum(here.min(axis=0, initial=PASS), thin)))
+        return found
+
+    def say(self, links: Links) -> list[Finding]:
+        """One finding for each kind of trouble with light, at the receivers that have it."""
+        typical = self.house.profile == "typical field"
+        if not typical and self.rank(links)[0] == PASS:
+            return []
+        told = self.told(links)
+        broken = [(limit, at) for limit, at in told if limit.margin_db < 0]
+        found: list[Finding] = []
+        for say, group in (
+            (_too_dark, [(m, at) for m, at in broken if m.low_light]),
+            (_burnt, [(m, at) for m, at in broken if m.name == "damage"]),
+            (_too_bright, [(m, at) for m, at in broken if not m.low_light and m.name != "damage"]),
+        ):
+            if group:
+                found.append(_guessed(say(*_tightest(group)), group))
+        low = [(limit, at) for limit, at in told if limit.low_light]
+        if low and self._thin(links)[0] == MARGINAL:
+            found.append(_thin(*_tightest(low), self.house))
+        if low and typical:
+            found.append(_typical(low))
+        return found
+
+    def told(self, links: Links) -> list[tuple[Limit, str]]:
+        """All limits of a single link, each with the module that receives."""
+        once = [
+            limit.told(links.losses[way], float(links.margins[row, 0]), guessed=bool(links.guessed[row, 0]))
+            for row, (limit, way) in enumerate(self.limits)
+        ]
+        if self._same:
+            return [(limit, way.receiver.id) for way in self.ways for limit in once]
+        return [(one, self.ways[way].receiver.id) for one, (_, way) in zip(once, self.limits, strict=True)]
+
+    def deciding(self, links: Links, told: list[tuple[Limit, str]]) -> Limit | None:
+        """Of the limits of a single link the one that its margin is from."""
+        margin = float(self.margin(links)[0])
+        counted = [limit for limit, _ in told if limit.low_light or limit.margin_db < 0]
+        return next((limit for limit in counted if limit.margin_db == margin), None)
+
+    def _ranks(self, links: Links) -> Ranks:
+        """The rank by each limit, shape (limits, n)."""
+        return np.where(links.margins < 0, self._breaks, PASS)
+
+    def _thin(self, links: Links) -> Ranks:
+        """Marginal where all low-light limits are kept and one of them by less than the house's margin."""
+        low = links.margins[self._low].min(axis=0, initial=np.inf)
+        return np.where((low >= 0) & (low < self.house.margin_db), MARGINAL, PASS)
+
+
+def _typical(low: list[tuple[Limit, str]]) -> Finding:
+    """The margin with typical values instead of worst ones: it informs and never decides."""
+    limit, at = min(low, key=lambda pair: pair[0].typical_margin_db)
+    return note(
+        "margin.typical",
+        (at,),
+        f"With typical field values the margin is {format_db(limit.typical_margin_db)}.",
+        f"On the standard's maxima, which decide, it is {format_db(limit.margin_db)} against the {limit.name}.",
+    )
+
+
+def _guessed(finding: Finding, broken: list[tuple[Limit, str]]) -> Finding:
+    """The finding rests on an estimate when every limit that it stands for does."""
+    return finding.model_copy(update={"on_estimate": all(limit.on_estimate for limit, _ in broken)})
+
+
+def _tightest(found: list[tuple[Limit, str]]) -> tuple[Limit, tuple[str, ...]]:
+    limit = min((limit for limit, _ in found), key=lambda m: m.margin_db)
+    return limit, tuple(dict.fromkeys(at for _, at in found))
+
+
+def _sum(limit: Limit) -> str:
+    return " ".join(_signed(figure) for figure in limit.figures) + f" = {format_db(limit.margin_db, 2)}"
+
+
+def _signed(figure: Figure) -> str:
+    sign = "−" if figure.value < 0 else "+"
+    return f"{sign} {abs(figure.value):.2f} {figure.unit} ({figure.label})"
+
+
+def _sources(limit: Limit) -> tuple[Figure, ...]:
+    return tuple(f for f in limit.figures if not f.source.derived)
+
+
+def _too_dark(limit: Limit, at: tuple[str, ...]) -> Finding:
+    return fail(
+        "loss.over_limit",
+        at,
+        f"Too much loss on paper: {format_db(limit.margin_db)} against the {limit.name}.",
+        _sum(limit) + ". Worst values of every part; a measured loss may tell a better story.",
+        *(f.source for f in _sources(limit)),
+    )
+
+
+def _too_bright(limit: Limit, at: tuple[str, ...]) -> Finding:
+    return fail(
+        "light.too_bright",
+        at,
+        f"Too much light for the receiver: {format_db(limit.margin_db)} against the {limit.name}.",
+        _sum(limit) + ". A strong transmitter over a short link blinds the receiver.",
+        *(f.source for f in _sources(limit)),
+    ).model_copy(update={"caution": INVISIBLE})
+
+
+def _burnt(limit: Limit, at: tuple[str, ...]) -> Finding:
+    return damage(
+        "light.damage",
+        at,
+        f"Light beyond the receiver's damage level: {format_db(limit.margin_db)}.",
+        _sum(limit) + ". Do not plug it in without an attenuator.",
+        *(f.source for f in _sources(limit)),
+    ).model_copy(update={"caution": INVISIBLE})
+
+
+def _thin(limit: Limit, at: tuple[str, ...], house: HouseRules) -> Finding:
+    return caution(
+        "margin.thin",
+        at,
+        f"The margin of {format_db(limit.margin_db)} is inside the house margin of {house.margin_db:g} dB.",
+        _sum(limit) + ". It works by the clause; a repair splice or a dirty face may use it up.",
+        *(f.source for f in _sources(limit)),
+        best=Verdict.MARGINAL,
+    )

@@ -1,0 +1,85 @@
+"""The ways of the light through a kind of chain: in each direction its loss term by term, and its limits."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from passerelle.core.budget.loss import Direction, Term, loss_terms
+from passerelle.core.budget.measured import as_measured
+from passerelle.core.budget.power import LimitOf, limits, limits_between
+from passerelle.core.catalog.records import Application, ReachRow
+from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.link.compose import Chain, Standing
+from passerelle.core.rules.by_length import Floats, Sums
+from passerelle.core.rules.reach import governing_row
+
+
+@dataclass(frozen=True)
+class Way:
+    """One direction of the light: who sends and who receives, loss terms in chain order, limits, reach row."""
+
+    direction: Direction
+    sender: Standing
+    receiver: Standing
+    sends: Application
+    receives: Application
+    row: ReachRow | None
+    terms: tuple[Term, ...]
+    limits: tuple[LimitOf, ...]
+
+    def sums(self, each: Floats) -> Sums:
+        """Losses in dB of n links whose lines are ``each`` m long, shape (n, lines)."""
+        by_metre = np.zeros((5, each.shape[1]))
+        rest = np.zeros(5)
+        for term in self.terms:
+            guessed = term.worst if term.worst_source.estimate else 0.0
+            certain = 0.0 if term.least_source.estimate else term.least
+            values = (*term.values, guessed, certain)
+            if term.column is None:
+                rest += values
+            else:
+                by_metre[:, term.column] += values
+        return Sums(*(by_metre @ each.T + rest[:, None]))
+
+
+def ways_of(chain: Chain, catalog: Catalog) -> tuple[Way, ...]:
+    """Both ways of a link of glass with a module at each end, else none."""
+    if len(chain.ends) != 2 or not chain.glass:
+        return ()
+    a, b = chain.ends
+    there = _way(chain, catalog, "right", a, b)
+    cores = {catalog.fiber(line.traits.grades[0]).core_um for line in chain.glass if line.traits.grades}
+    if there.sends == there.receives and len(cores) < 2 and not chain.link.readings:
+        back = Way("left", b, a, there.receives, there.sends, there.row, there.terms, there.limits)
+    else:
+        back = _way(chain, catalog, "left", b, a)
+    return there, back
+
+
+def _way(chain: Chain, catalog: Catalog, direction: Direction, sender: Standing, receiver: Standing) -> Way:
+    sends, receives = _application(sender, catalog), _application(receiver, catalog)
+    terms = loss_terms(chain, catalog, sends.wavelengths_nm, direction)
+    terms = as_measured(chain.link, terms, sends.wavelengths_nm, direction)
+    row = governing_row(sends, chain)
+    kept = _limits(sends, receives, row, governing_row(receives, chain))
+    return Way(direction, sender, receiver, sends, receives, row, terms, kept)
+
+
+def _application(end: Standing, catalog: Catalog) -> Application:
+    assert end.traits.optics is not None  # only such parts are ends
+    return catalog.application(end.traits.optics.application)
+
+
+def _limits(
+    sends: Application, receives: Application, row: ReachRow | None, other: ReachRow | None
+) -> tuple[LimitOf, ...]:
+    """Limits of the sender where the two belong together, of this direction where they work together; else none."""
+    if row is None:
+        return ()
+    if sends.speaks_to(receives):
+        return limits(sends, receives, row)
+    if sends.works_with(receives) and other is not None:
+        return limits_between(sends, receives, (row, other))
+    return ()

@@ -1,0 +1,126 @@
+"""A patch cord."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import Literal
+
+from passerelle.core.catalog.records import Jacket
+from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.parts.face import Face
+from passerelle.core.parts.part import OfGlass, Part, Traits, duplex_paths
+from passerelle.core.parts.piece import FiberCandidates, Glass, LengthM, Plug, Spaces, Strands
+from passerelle.core.parts.spec import Gap, KindSpec, Names
+
+USUAL_M = 2.0
+
+
+class Cord(Glass):
+    """A flexible cable. ``crossed``: position A at one plug is position B at the other (two strands).
+
+    ``offset_launch`` makes it a mode-conditioning cord and names the end with the single-mode leg, which
+    belongs on a transmitter; ``fiber`` is then the multimode grade that the cord is made for.
+    ``matches_run``: the cord is bought when the grade of the run has been read, to match it; until then it has
+    the candidates of the run, and whichever of them the run is, the cord is too.
+    ``spaces`` is what it passes and ``jacket`` what it is rated for: a patch cord is made for indoors.
+    """
+
+    kind: Literal["cord"] = "cord"
+    length_m: LengthM | None = None
+    length_estimated: bool = False
+    fiber: FiberCandidates = ()
+    left: Plug
+    right: Plug
+    crossed: bool = True
+    strands: Strands = 2
+    offset_launch: Literal["left", "right"] | None = None
+    matches_run: bool = False
+    spaces: Spaces = ()
+    jacket: Jacket = "general"
+
+
+def plug_face(plug: Plug, strands: int) -> Face:
+    """The face of a plug that holds this many strands."""
+    return Face("plug", plug.shape, columns=strands, polish=plug.polish)
+
+
+def _part(cord: Cord, _catalog: Catalog) -> Part:
+    return Part(
+        faces={"left": plug_face(cord.left, cord.strands), "right": plug_face(cord.right, cord.strands)},
+        paths=duplex_paths(cord.strands, cord.crossed, OfGlass()),
+        traits=Traits(
+            realm="light",
+            line=True,
+            length_m=cord.length_m,
+            length_estimated=cord.length_estimated,
+            strands=cord.strands,
+            grades=cord.fiber,
+            stays_indoors=True,
+            turns_by_hand=True,
+            spaces=cord.spaces,
+            jacket=cord.jacket,
+            offset_launch=cord.offset_launch,
+        ),
+    )
+
+
+def _turned(cord: Cord) -> Cord:
+    leg = {"left": "right", "right": "left", None: None}[cord.offset_launch]
+    return cord.model_copy(update={"left": cord.right, "right": cord.left, "offset_launch": leg})
+
+
+def _buys(cord: Cord, catalog: Catalog) -> dict[str, float]:
+    return {"offset-launch cord" if cord.offset_launch else f"cord {family_of(cord, catalog)}": 1}
+
+
+def family_of(glass: Glass, catalog: Catalog) -> str:
+    """The family of its first candidate grade; single-mode where nothing is known of it."""
+    return catalog.fiber(glass.fiber[0]).family if glass.fiber else "single-mode"
+
+
+def grade_names(glass: Glass, catalog: Catalog) -> Names:
+    """The grades that the catalog must have."""
+    for grade in glass.fiber:
+        yield "fiber", partial(catalog.fiber, grade)
+
+
+def _fitted(gap: Gap) -> Cord:
+    return Cord(
+        length_m=USUAL_M,
+        fiber=gap.grades,
+        left=Plug(shape=gap.left_shape, polish=gap.polish),
+        right=Plug(shape=gap.right_shape, polish=gap.polish),
+        strands=gap.strands,
+        crossed=gap.strands == 2,
+    )
+
+
+SPEC = KindSpec(
+    record=Cord,
+    order=30,
+    word="cord",
+    title="cord",
+    part=_part,
+    words={
+        "label": "Label",
+        "length_m": "Length",
+        "length_estimated": "The length is an estimate",
+        "fiber": "Grade",
+        "strands": "Strands",
+        "crossed": "Pair",
+        "offset_launch": "Mode conditioning",
+        "matches_run": "Bought to match the run",
+        "spaces": "Passes through",
+        "jacket": "Jacket",
+    },
+    buys=_buys,
+    joins=False,
+    drawing="cable",
+    fitted=_fitted,
+    turned=_turned,
+    names=grade_names,
+    units={"length_m": "m"},
+    shelves={"fiber": "fibers"},
+    active=lambda _cord: None,
+    skill=lambda _cord: 1,
+)

@@ -1,0 +1,40 @@
+"""An 8-way jack in a panel or in the wall."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.parts.part import Mating
+from passerelle.core.parts.piece import Piece
+from passerelle.core.parts.spec import KindSpec
+
+
+class Outlet(Piece):
+    """An 8-way jack in a panel or in the wall."""
+
+    kind: Literal["outlet"] = "outlet"
+
+
+def _part(_outlet: Outlet, _catalog: Catalog) -> Mating:
+    return Mating(takes="contacts", realm="copper", word="outlet")
+
+
+SPEC = KindSpec(
+    record=Outlet,
+    order=100,
+    word="outlet",
+    title="outlet",
+    part=_part,
+    words={"label": "Label"},
+    buys=lambda _outlet, _catalog: {"outlet": 1},
+    joins=True,
+    drawing="joint",
+    fitted=lambda _gap: Outlet(),
+    turned=lambda outlet: outlet,
+    names=lambda _outlet, _catalog: iter(()),
+    units={},
+    shelves={},
+    active=lambda _outlet: None,
+    skill=lambda _outlet: 0,
+)

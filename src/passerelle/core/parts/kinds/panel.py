@@ -1,0 +1,66 @@
+"""A duplex adapter in a panel or outlet."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.parts.part import Mating, OfAllowance
+from passerelle.core.parts.piece import LossClass, Piece, Shape
+from passerelle.core.parts.spec import Gap, KindSpec
+
+
+class Panel(Piece):
+    """A duplex adapter in a panel or outlet. It mates what is plugged in on its two sides.
+
+    The loss class ``mated pair`` counts what the house's allowance profile says; the others count their own.
+    ``asks_angled``: a provider or a video service asks for angled faces here.
+    """
+
+    kind: Literal["panel"] = "panel"
+    shape: Shape
+    keys: Literal["aligned", "opposed"] = "aligned"
+    loss_class: LossClass = "mated pair"
+    asks_angled: bool = False
+
+
+def _part(panel: Panel, _catalog: Catalog) -> Mating:
+    return Mating(
+        takes="plug",
+        realm="light",
+        word="adapter",
+        shape=panel.shape,
+        keys=panel.keys,
+        term=OfAllowance(panel.loss_class, "mated pair"),
+        asks="APC" if panel.asks_angled else None,
+    )
+
+
+def _fitted(gap: Gap) -> Panel:
+    return Panel(shape=gap.left_shape)
+
+
+SPEC = KindSpec(
+    record=Panel,
+    order=40,
+    word="panel",
+    title="panel",
+    part=_part,
+    words={
+        "label": "Label",
+        "shape": "Adapter",
+        "keys": "Keys",
+        "loss_class": "Loss class",
+        "asks_angled": "Angled faces are asked for",
+    },
+    buys=lambda _panel, _catalog: {"panel": 1},
+    joins=True,
+    drawing="joint",
+    fitted=_fitted,
+    turned=lambda panel: panel,
+    names=lambda _panel, _catalog: iter(()),
+    units={},
+    shelves={},
+    active=lambda _panel: None,
+    skill=lambda _panel: 1,
+)

@@ -1,0 +1,73 @@
+"""What every piece of a chain has, as it is written down; the records of the kinds build on it."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import BeforeValidator, Field
+
+from passerelle.core.catalog.records import Polish, Space
+from passerelle.core.sources import Frozen
+from passerelle.core.units import typed_length
+
+Shape = Literal["LC", "SC", "ST", "FC"]
+LossClass = Literal["mated pair", "mated pair, standard", "mated pair, low-loss", "grade B", "grade C", "grade D"]
+Water = Literal["dry", "splashed", "hosed", "flooded"]
+Ingress = Literal["unknown", "IP20", "IP30", "IP54", "IP65", "IP67", "IP66/IP67"]
+
+LONGEST_M = 1e6
+"""No piece is longer, in m: a bound against slips of the unit, far beyond any span without amplifiers."""
+
+LengthM = Annotated[
+    float,
+    BeforeValidator(typed_length),
+    Field(ge=0, le=LONGEST_M, allow_inf_nan=False, description="metres; a text such as '1250 ft' is understood"),
+]
+Label = Annotated[str, Field(max_length=120)]
+FiberCandidates = Annotated[
+    tuple[str, ...],
+    Field(max_length=16, description="grades that this glass may be; empty when nothing is known"),
+]
+Strands = Literal[1, 2]
+CodingPolicy = Literal["any", "own only", "own above a rate", "override", "any, telemetry lost"]
+Spaces = Annotated[
+    tuple[Space, ...],
+    Field(max_length=10, description="what the piece passes through; empty when nothing is known"),
+]
+RatesMbps = Annotated[tuple[int, ...], Field(max_length=12)]
+Temperature = Annotated[float, Field(ge=-90, le=120, allow_inf_nan=False, description="degrees Celsius")]
+
+
+class Plug(Frozen):
+    """The connector at one end of a cable: its shape and the polish of its ferrules."""
+
+    shape: Shape
+    polish: Polish
+
+
+class Piece(Frozen):
+    """A piece of a link. ``left`` faces the first port of the link, ``right`` the last one."""
+
+    kind: str
+    id: str = ""
+    label: Label = ""
+
+
+class Line(Piece):
+    """A piece with a length in m, None while it is not known."""
+
+    length_m: LengthM | None = None
+
+    @property
+    def pulled(self) -> bool:
+        """Whether it is pulled through the building, so that its length is what a link's length changes."""
+        return False
+
+
+class Glass(Line):
+    """A piece of fiber: the grades that it may be, its strands, and the plug at each end, None for bare fiber."""
+
+    fiber: FiberCandidates = ()
+    left: Plug | None = None
+    right: Plug | None = None
+    strands: Strands = 2

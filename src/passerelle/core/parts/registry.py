@@ -1,0 +1,76 @@
+"""The list of kinds, found one module a kind; the union of records and what the rules see are made from it."""
+
+from __future__ import annotations
+
+import pkgutil
+from functools import reduce
+from importlib import import_module
+from operator import or_
+from typing import TYPE_CHECKING, Annotated, Any
+
+from pydantic import Field
+
+from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.errors import KindError
+from passerelle.core.parts import kinds
+from passerelle.core.parts.part import Mating, Part
+from passerelle.core.parts.piece import Piece
+from passerelle.core.parts.spec import KindSpec
+
+
+def _found() -> tuple[KindSpec[Any], ...]:
+    """The spec of every module in the folder of kinds.
+
+    Raises:
+        KindError: a module has no whole spec, or two kinds have one name.
+    """
+    specs: list[KindSpec[Any]] = []
+    for module in pkgutil.iter_modules(kinds.__path__):
+        spec = getattr(import_module(f"{kinds.__name__}.{module.name}"), "SPEC", None)
+        if not isinstance(spec, KindSpec):
+            raise KindError(f"the module '{module.name}' has no SPEC: a kind is described whole or not at all")
+        assert spec.fields is not None  # raises where a word has no field
+        specs.append(spec)
+    names = [spec.kind for spec in specs]
+    doubled = sorted({name for name in names if names.count(name) > 1})
+    if doubled:
+        raise KindError(f"two kinds are called '{doubled[0]}'")
+    return tuple(sorted(specs, key=lambda spec: spec.order))
+
+
+KINDS: tuple[KindSpec[Any], ...] = _found()
+"""Every kind of piece, in the order of the screens."""
+SPEC_OF: dict[str, KindSpec[Any]] = {spec.kind: spec for spec in KINDS}
+INSERTABLE: tuple[str, ...] = tuple(spec.kind for spec in KINDS if spec.fitted)
+"""The kinds that can be put into a chain."""
+
+if TYPE_CHECKING:
+    Element = Piece
+else:
+    Element = Annotated[reduce(or_, (spec.record for spec in KINDS)), Field(discriminator="kind")]
+
+
+def spec_of(piece: Piece) -> KindSpec[Any]:
+    """The spec of a piece's kind."""
+    return SPEC_OF[piece.kind]
+
+
+def part_of(piece: Piece, catalog: Catalog) -> Part | Mating:
+    """What the rules see of a piece.
+
+    Raises:
+        CatalogError: it names something that the catalog does not have (``check_names`` says so beforehand).
+    """
+    kept = _PARTS.get(id(piece))
+    if kept is not None and kept[0] is piece and kept[1] is catalog:
+        return kept[2]
+    part: Part | Mating = SPEC_OF[piece.kind].part(piece, catalog)
+    if len(_PARTS) >= MOST_KEPT:
+        _PARTS.clear()
+    _PARTS[id(piece)] = piece, catalog, part
+    return part
+
+
+MOST_KEPT = 8192
+_PARTS: dict[int, tuple[Piece, Catalog, Part | Mating]] = {}
+"""Parts of the pieces seen last, by identity: neither a piece nor a catalog ever changes."""

@@ -1,0 +1,58 @@
+"""Inputs that are missing or guessed: lengths and grades."""
+
+from __future__ import annotations
+
+from passerelle.core.findings import Finding, note, undecided
+from passerelle.core.link.compose import Chain
+from passerelle.core.stages import ESTIMATED_LENGTH
+
+
+def estimated_lengths(chain: Chain) -> list[Finding]:
+    """A note on each piece whose length is an estimate: it is measured before anything is ordered."""
+    return [
+        note(
+            ESTIMATED_LENGTH,
+            (line.id,),
+            f"The length of this {line.word} is an estimate.",
+            "Measure it before anything is ordered: on the drawing, with a wheel, or by the marks on a jacket.",
+        )
+        for line in chain.lines
+        if line.traits.length_estimated
+    ]
+
+
+def missing_inputs(chain: Chain) -> list[Finding]:
+    """A finding for each piece whose length, or the grade of whose glass, is not known."""
+    found: list[Finding] = []
+    if not chain.lines:
+        found.append(
+            undecided(
+                "chain.no_glass",
+                (),
+                "There is no fiber between the ports.",
+                "Insert a cord, or a run with its panels.",
+            )
+        )
+    for line in chain.lines:
+        light = line.traits.realm == "light"
+        if line.traits.length_m is None:
+            why = "Loss and reach follow from it" if light else "The reach on copper is short"
+            found.append(
+                undecided(
+                    "length.unknown",
+                    (line.id,),
+                    f"The length of this {line.word} is not known.",
+                    f"{why}: measure it, pace it out with verticals and slack, or read the marks on the jacket.",
+                )
+            )
+        if light and not line.traits.grades:
+            found.append(
+                undecided(
+                    "fiber.unknown",
+                    (line.id,),
+                    f"The fiber grade of this {line.word} is not known.",
+                    "Read the print on the jacket. Until then name every grade that it may be: "
+                    "the plan is computed for each of them.",
+                )
+            )
+    return found

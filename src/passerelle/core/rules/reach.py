@@ -1,0 +1,122 @@
+"""Which row of the application's clause holds for this glass, and whether the length is inside it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from passerelle.core.catalog.records import Application, ReachRow
+from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.findings import Finding, Verdict, caution, fail, note
+from passerelle.core.link.compose import Chain
+from passerelle.core.rules.by_length import FAIL, MARGINAL, Links, Pointed, Ranks, if_firm, longest, passing
+from passerelle.core.units import format_length
+
+
+def governing_row(application: Application, chain: Chain) -> ReachRow | None:
+    """The poorest reach row among the grades in the link, or None when a grade has none.
+
+    Every piece of glass must have one candidate grade. Cords count too: a link is as good as its poorest
+    piece, though a poor cord of two metres costs less bandwidth than the row assumes.
+    """
+    grades = {line.traits.grades[0] for line in chain.glass if line.traits.grades}
+    rows = [application.row(grade) for grade in sorted(grades)]
+    if not rows or any(row is None for row in rows):
+        return None
+    return min((row for row in rows if row), key=lambda row: (row.reach_m, row.max_insertion_loss_db))
+
+
+def foreign_glass(chain: Chain, application: Application, catalog: Catalog) -> list[Finding]:
+    """Glass that the application's clause has no row for."""
+    known = [line for line in chain.glass if line.traits.grades]
+    foreign = [line for line in known if application.row(line.traits.grades[0]) is None]
+    if not foreign:
+        return []
+    made_for = sorted({catalog.fiber(row.fiber).family for row in application.reaches})
+    return [
+        fail(
+            "fiber.not_for_application",
+            tuple(line.id for line in foreign),
+            f"{application.name} is not made for "
+            f"{' or '.join(sorted({line.traits.grades[0] for line in foreign}))}.",
+            f"Its clause has rows for {' and '.join(made_for)} glass only: "
+            f"{', '.join(row.fiber for row in application.reaches)}. Letters on a box are not a clause: two "
+            "makers may mean different reaches and different glass by the same ones; ask for the datasheet.",
+            *application.sources,
+        )
+    ]
+
+
+@dataclass(frozen=True)
+class Reach:
+    """The length against the governing row of one application.
+
+    While a piece's grade is missing (``graded`` false) only what breaks whatever it may be is said: a length
+    beyond the reach of the poorest grade that is known.
+    """
+
+    chain: Chain
+    application: Application
+    row: ReachRow
+    graded: bool
+
+    def rank(self, links: Links) -> Ranks:
+        """Fail beyond the row's reach, marginal below its minimum."""
+        if not links.known:
+            return passing(links.count)
+        short = (links.total < self.row.min_length_m) & self.graded
+        return np.where(links.total > self.row.reach_m, FAIL, np.where(short, MARGINAL, passing(links.count)))
+
+    def firm(self, links: Links) -> Ranks:
+        """What the row says where it is no estimate."""
+        return if_firm(self.rank(links), self.row.source)
+
+    def points(self, links: Links) -> list[Pointed]:
+        """The longest line."""
+        return [(longest(self.chain, links), self.rank(links))]
+
+    def say(self, links: Links) -> list[Finding]:
+        """Too long, too short, or an engineered link."""
+        rank, total_m = int(self.rank(links)[0]), float(links.total[0])
+        at = (self.chain.places[int(longest(self.chain, links)[0])].id,)
+        if rank == FAIL:
+            return [self._exceeded(at, total_m)]
+        if rank == MARGINAL:
+            return [self._short(at, total_m)]
+        beyond = self.row.engineered_beyond_m
+        if links.known and self.graded and beyond is not None and total_m > beyond:
+            return [self._engineered(at, beyond)]
+        return []
+
+    def _exceeded(self, at: tuple[str, ...], total_m: float) -> Finding:
+        return fail(
+            "reach.exceeded",
+            at,
+            f"{self.application.name} reaches {format_length(self.row.reach_m)} on {self.row.fiber}; "
+            f"this is {format_length(total_m)}.",
+            f"{format_length(total_m - self.row.reach_m)} too long: beyond the row the pulses blur or fade "
+            "more than the clause allows for. A module that is sold for more is judged by its datasheet: put "
+            "its figures, with their source, in the place of the catalog's.",
+            self.row.source,
+        )
+
+    def _short(self, at: tuple[str, ...], total_m: float) -> Finding:
+        return caution(
+            "reach.below_minimum",
+            at,
+            f"{self.application.name} is specified from {self.row.min_length_m:g} m on; "
+            f"this is {format_length(total_m)}.",
+            "Shorter links often run, but no clause says so.",
+            self.row.source,
+            best=Verdict.MARGINAL,
+        )
+
+    def _engineered(self, at: tuple[str, ...], beyond_m: float) -> Finding:
+        return note(
+            "reach.engineered",
+            at,
+            f"Beyond {format_length(beyond_m)} this is an engineered link.",
+            "The clause then asks for cable that is better than its worst case; the loss limit above decides.",
+            self.row.source,
+        )
