@@ -12,7 +12,7 @@ demo: .stamps/python $(STATIC)/index.html
 
 test: .stamps/python .stamps/chromium $(STATIC)/index.html
 	cd web && npm run --silent test
-	$(BIN)/pytest
+	$(BIN)/pytest --numprocesses auto --dist worksteal
 
 check: .stamps/python .stamps/web
 	$(BIN)/ruff check src tests scripts

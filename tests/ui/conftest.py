@@ -11,10 +11,12 @@ from contextlib import contextmanager
 import pytest
 import uvicorn
 from fastapi import FastAPI
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from passerelle.api.app import STATIC, create_app
 from passerelle.store.database import Database
+
+expect.set_options(timeout=20_000)  # what must come is waited for, on a loaded machine too
 
 FLAGS = [
     "--no-sandbox",

@@ -55,6 +55,7 @@ def test_axe_finds_nothing(page: Page, view: str, theme: str) -> None:
     page.evaluate(f"localStorage.setItem('theme', '{theme}')")
     page.goto(view)
     page.locator("main").wait_for()
+    page.get_by_role("heading", level=1).first.wait_for()
     page.wait_for_load_state("networkidle")
     assert axe_findings(page) == []
 

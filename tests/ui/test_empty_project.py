@@ -161,6 +161,7 @@ def test_axe_finds_nothing_where_all_is_empty(page: Page, view: str) -> None:
     empty_project(page)
     page.goto(re.sub(r"links.*", view, page.url))
     page.locator("main").first.wait_for()
+    page.get_by_role("heading", level=1).first.wait_for()
     page.wait_for_load_state("networkidle")
     assert axe_findings(page) == []
 
@@ -192,6 +193,7 @@ def test_nothing_is_wider_than_a_phone_or_cut_off(page: Page, view: str) -> None
     page.set_viewport_size({"width": 390, "height": 844})
     page.goto(f"/{view}")
     page.locator("main").first.wait_for()
+    page.get_by_role("heading", level=1).first.wait_for()
     page.wait_for_load_state("networkidle")
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
     assert page.evaluate(WIDER) == []

@@ -18,7 +18,7 @@ from passerelle.core.catalog.own import FigureLine, figure_lines
 from passerelle.core.catalog.shelves import Catalog, load_catalog
 from passerelle.core.house import HouseRules
 from passerelle.core.parts.registry import KINDS
-from passerelle.core.parts.spec import KindSpec
+from passerelle.core.parts.spec import KindSpec, alike
 from passerelle.core.selection.identify import Evidence, Identified, identify
 from passerelle.core.units import format_length, parse_length
 from passerelle.store import projects as stored
@@ -59,7 +59,7 @@ def _kind(spec: KindSpec[Any]) -> KindOut:
         title=spec.title,
         drawing=spec.drawing,
         insertable=spec.fitted is not None,
-        turns=spec.turned is not None,
+        turns=spec.turned not in (None, alike),
         joins=spec.joins,
         fields=spec.fields,
     )

@@ -306,7 +306,7 @@ class CarriesOut(BaseModel):
 class KindOut(BaseModel):
     """A kind of piece as a screen shows it: its words, its fields with what may be chosen, and what a hand can do.
 
-    ``turns``: it can be turned round; ``joins``: it joins two faces; ``drawing`` is how it is drawn at least.
+    ``turns``: turning it round changes it; ``joins``: it joins two faces; ``drawing`` is how it is drawn at least.
     """
 
     kind: str

@@ -101,7 +101,7 @@ def _judged(kind: Kind, links: list[Link]) -> list[Figures]:
         judged.margin,
         *(sums or [judged.margin] * 3),
         judged.links.total,
-        judged.broken,
+        judged.by_length,
     )
     lines = zip(*(column.tolist() for column in columns), kind.marks(judged), strict=True)
     return [
@@ -115,10 +115,10 @@ def _judged(kind: Kind, links: list[Link]) -> list[Figures]:
             length_m=round(length, 6) if known else None,
             applications=kind.names,
             marks=marks,
-            stage=kind.stage(rank, broken=broken),
+            stage=kind.stage(rank, by_length),
             as_measured=kind.as_measured,
         )
-        for rank, guess, margin, worst, expected, least, length, broken, marks in lines
+        for rank, guess, margin, worst, expected, least, length, by_length, marks in lines
     ]
 
 

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, field
 from enum import StrEnum
 
 from pydantic import computed_field
 
 from passerelle.core.link.edits import Edit
 from passerelle.core.sources import Frozen, Source
+from passerelle.core.stages import Stage
 
 
 class Severity(StrEnum):
@@ -66,13 +68,14 @@ class Fix(Frozen):
 class Finding(Frozen):
     """Something that a rule has to say about a link.
 
-    ``at`` holds the ids of the pieces that it is about; ``best`` is the best verdict that the link can have
-    while the finding stands, or None where it does not touch the verdict. ``on_estimate``: what it refuses rests
-    on a figure that no clause or datasheet stands behind.
+    ``stage`` is where in the job it is put right. ``at`` holds the ids of the pieces that it is about; ``best`` is
+    the best verdict that the link can have while the finding stands, or None where it does not touch the verdict.
+    ``on_estimate``: what it refuses rests on a figure that no clause or datasheet stands behind.
     """
 
     code: str
     severity: Severity
+    stage: Stage
     at: tuple[str, ...]
     what: str
     why: str
@@ -94,32 +97,90 @@ class Finding(Frozen):
         return self.code, self.at
 
 
-def damage(code: str, at: tuple[str, ...], what: str, why: str, *sources: Source) -> Finding:
-    """A finding that something will be destroyed if the link is built."""
-    return Finding(
-        code=code,
-        severity=Severity.DAMAGE,
-        at=at,
-        what=what,
-        why=why,
-        sources=sources,
-        best=Verdict.DAMAGE,
-        on_estimate=any(source.estimate for source in sources),
-    )
+@dataclass(frozen=True, eq=False)
+class Rule:
+    """A rule: its code, the stage of the job at which what it finds is put right, and the cures worth trying.
+
+    ``asks``: where it is undecided an input is missing, which the survey brings. Rooms above add the ``cures``.
+    Each code has one rule; all are in ``RULES``.
+    """
+
+    code: str
+    stage: Stage
+    asks: bool = True
+    cures: list[Callable[..., Iterable[Fix]]] = field(default_factory=list)
+
+    def __post_init__(self) -> None:
+        assert self.code not in RULES, f"two rules are called '{self.code}'"
+        RULES[self.code] = self
+
+    def damage(self, at: tuple[str, ...], what: str, why: str, *sources: Source) -> Finding:
+        """A finding that something will be destroyed if the link is built."""
+        return self._broken(Severity.DAMAGE, Verdict.DAMAGE, at, what, why, sources)
+
+    def fail(self, at: tuple[str, ...], what: str, why: str, *sources: Source) -> Finding:
+        """A finding that the link will not work as the standards ask."""
+        return self._broken(Severity.FAIL, Verdict.FAIL, at, what, why, sources)
+
+    def undecided(self, at: tuple[str, ...], what: str, why: str, *sources: Source) -> Finding:
+        """A finding that a deciding input is missing."""
+        stage: Stage = "survey" if self.asks and self.stage != "layout" else self.stage
+        return Finding(
+            code=self.code,
+            severity=Severity.CAUTION,
+            stage=stage,
+            at=at,
+            what=what,
+            why=why,
+            sources=sources,
+            best=Verdict.UNKNOWN,
+        )
+
+    def caution(
+        self, at: tuple[str, ...], what: str, why: str, *sources: Source, best: Verdict | None = None
+    ) -> Finding:
+        """A finding that deserves attention and may cap the verdict."""
+        return Finding(
+            code=self.code,
+            severity=Severity.CAUTION,
+            stage=self.stage,
+            at=at,
+            what=what,
+            why=why,
+            sources=sources,
+            best=best,
+        )
+
+    def note(self, at: tuple[str, ...], what: str, why: str, *sources: Source) -> Finding:
+        """A finding for information."""
+        return Finding(
+            code=self.code, severity=Severity.NOTE, stage=self.stage, at=at, what=what, why=why, sources=sources
+        )
+
+    def _broken(
+        self,
+        severity: Severity,
+        best: Verdict,
+        at: tuple[str, ...],
+        what: str,
+        why: str,
+        sources: tuple[Source, ...],
+    ) -> Finding:
+        return Finding(
+            code=self.code,
+            severity=severity,
+            stage=self.stage,
+            at=at,
+            what=what,
+            why=why,
+            sources=sources,
+            best=best,
+            on_estimate=any(source.estimate for source in sources),
+        )
 
 
-def fail(code: str, at: tuple[str, ...], what: str, why: str, *sources: Source) -> Finding:
-    """A finding that the link will not work as the standards ask."""
-    return Finding(
-        code=code,
-        severity=Severity.FAIL,
-        at=at,
-        what=what,
-        why=why,
-        sources=sources,
-        best=Verdict.FAIL,
-        on_estimate=any(source.estimate for source in sources),
-    )
+RULES: dict[str, Rule] = {}
+"""Every rule by its code."""
 
 
 def firmly(finding: Finding) -> Finding:
@@ -148,22 +209,3 @@ def verdict_words(verdict: Verdict, *, on_estimate: bool, as_measured: bool = Fa
     measured = " as measured" if as_measured else ""
     joint = "," if as_measured and on_estimate else ""
     return f"{verdict.value}{measured}{joint}{' on estimate' if on_estimate else ''}"
-
-
-def undecided(code: str, at: tuple[str, ...], what: str, why: str, *sources: Source) -> Finding:
-    """A finding that a deciding input is missing."""
-    return Finding(
-        code=code, severity=Severity.CAUTION, at=at, what=what, why=why, sources=sources, best=Verdict.UNKNOWN
-    )
-
-
-def caution(
-    code: str, at: tuple[str, ...], what: str, why: str, *sources: Source, best: Verdict | None = None
-) -> Finding:
-    """A finding that deserves attention and may cap the verdict."""
-    return Finding(code=code, severity=Severity.CAUTION, at=at, what=what, why=why, sources=sources, best=best)
-
-
-def note(code: str, at: tuple[str, ...], what: str, why: str, *sources: Source) -> Finding:
-    """A finding for information."""
-    return Finding(code=code, severity=Severity.NOTE, at=at, what=what, why=why, sources=sources)

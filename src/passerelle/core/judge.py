@@ -23,7 +23,9 @@ from passerelle.core.link.chain import Link
 from passerelle.core.link.compose import Chain, compose
 from passerelle.core.polarity.trace import Lane, polarity_findings, trace
 from passerelle.core.rules.by_length import (
+    DAMAGE,
     FAIL,
+    MARGINAL,
     PASS,
     UNKNOWN,
     Bools,
@@ -35,13 +37,13 @@ from passerelle.core.rules.by_length import (
     passing,
 )
 from passerelle.core.rules.copper import CopperFound, copper_found, mixed
-from passerelle.core.rules.inputs import estimated_lengths, missing_inputs
+from passerelle.core.rules.inputs import LENGTH_ESTIMATED, estimated_lengths, missing_inputs
 from passerelle.core.rules.launch import launch_findings, launch_rules
 from passerelle.core.rules.mating import mating_findings, open_joint
-from passerelle.core.rules.port import end_findings, port_findings
+from passerelle.core.rules.port import APPLICATION_MIXED, end_findings, port_findings
 from passerelle.core.rules.reach import Reach, foreign_glass, governing_row
 from passerelle.core.rules.spaces import space_findings
-from passerelle.core.stages import ESTIMATED_LENGTH, Stage, stage_of
+from passerelle.core.stages import Stage, stage_of
 
 RANK = {verdict: verdict.rank for verdict in Verdict}
 VERDICTS = list(Verdict)
@@ -52,14 +54,14 @@ _SEVERITIES = list(Severity)
 class Judged:
     """What is said of n links of one kind, each array of shape (n,): losses and margin in dB, NaN where none.
 
-    ``margin`` is that of the deciding limit, ``broken`` whether a rule over lengths breaks the link.
+    ``margin`` is that of the deciding limit, ``by_length`` the rank that the rules over lengths leave.
     """
 
     links: Links
     rank: Ranks
     on_estimate: Bools
     margin: Floats
-    broken: Bools
+    by_length: Ranks
 
 
 @dataclass(frozen=True)
@@ -127,7 +129,7 @@ class Kind:
             rank=rank,
             on_estimate=np.where(rank <= FAIL, firm > rank, self._rests_on_estimate(links)),
             margin=margin,
-            broken=by_length <= FAIL,
+            by_length=by_length,
         )
 
     def _rests_on_estimate(self, links: Links) -> Bools:
@@ -138,21 +140,19 @@ class Kind:
             return np.zeros(links.count, dtype=bool)
         return self.light.on_estimate(links) | self.guessed
 
-    def stage(self, rank: int, *, broken: bool) -> Stage:
-        """The first stage of the job that still has work on a link of this rank."""
-        return self._stages[broken, rank != UNKNOWN]
+    def stage(self, rank: int, by_length: int) -> Stage:
+        """The first stage of the job with work on a link of this rank, and of this by the rules over lengths."""
+        return self._stages[min(by_length, MARGINAL), rank != UNKNOWN]
 
     @cached_property
-    def _stages(self) -> dict[tuple[bool, bool], Stage]:
+    def _stages(self) -> dict[tuple[int, bool], Stage]:
         keeps = (Verdict.DAMAGE, Verdict.FAIL, Verdict.UNKNOWN)
-        keeping = [(f.code, f.best is Verdict.UNKNOWN) for f in self.fixed if f.best in keeps]
+        keeping: list[Stage] = [finding.stage for finding in self.fixed if finding.best in keeps]
+        late: dict[int, list[Stage]] = {DAMAGE: ["budget"], FAIL: ["budget"], UNKNOWN: ["survey"], MARGINAL: []}
+        estimated = any(finding.code == LENGTH_ESTIMATED.code for finding in self.fixed)
         return {
-            (broken, judged): stage_of(
-                [*keeping, *([("loss.over_limit", False)] if broken else [])],
-                judged=judged,
-                estimated=any(f.code == ESTIMATED_LENGTH for f in self.fixed),
-            )
-            for broken in (False, True)
+            (rank, judged): stage_of([*keeping, *more], judged=judged, estimated=estimated)
+            for rank, more in late.items()
             for judged in (False, True)
         }
 
@@ -257,7 +257,7 @@ def _glass_kind(chain: Chain, catalog: Catalog, house: HouseRules, around: list[
         lanes=lanes,
         applications=applications,
         complete=complete,
-        guessed=any(f.code == "application.mixed" for f in fixed),
+        guessed=any(f.code == APPLICATION_MIXED.code for f in fixed),
         as_measured=any(t.part == "reading" for way in ways for t in way.terms),
     )
 

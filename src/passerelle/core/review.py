@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+from passerelle.core.budget.light import LIGHT_DAMAGE, LIGHT_TOO_BRIGHT
 from passerelle.core.budget.loss import Direction, LossSummary, LossTerm, summarize
 from passerelle.core.budget.power import (
     Limit,
@@ -16,15 +17,7 @@ from passerelle.core.budget.power import (
 from passerelle.core.budget.ways import Way
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.errors import EditError
-from passerelle.core.findings import (
-    Effect,
-    Finding,
-    Fix,
-    Severity,
-    Verdict,
-    note,
-    verdict_words,
-)
+from passerelle.core.findings import Effect, Finding, Fix, Rule, Severity, Verdict, verdict_words
 from passerelle.core.house import HouseRules, house_catalog
 from passerelle.core.judge import VERDICTS, Judged, Kind, kind_of
 from passerelle.core.link.candidates import undecided_glass, variants
@@ -34,11 +27,14 @@ from passerelle.core.link.names import check_names
 from passerelle.core.polarity.trace import Lane
 from passerelle.core.repairs.cures import candidate_cures
 from passerelle.core.repairs.light import pads
+from passerelle.core.rules.copper import COPPER_REACHES
 from passerelle.core.sources import Frozen
 from passerelle.core.stages import Stage
 from passerelle.core.units import format_db
 
-BRIGHT_CODES = ("light.too_bright", "light.damage")
+FIBER_CANDIDATES = Rule("fiber.candidates", "match")
+
+BRIGHT_CODES = (LIGHT_TOO_BRIGHT.code, LIGHT_DAMAGE.code)
 MAX_FIXES = 4
 _WEIGHT = {Severity.DAMAGE: 0, Severity.FAIL: 1, Severity.CAUTION: 2, Severity.NOTE: 3}
 
@@ -160,7 +156,7 @@ def _brief(link: Link, catalog: Catalog, house: HouseRules) -> Brief:
     possible = variants(link) or [undecided_glass(link)]
     found = min((_brief_of(one, catalog, house) for one in possible), key=lambda brief: brief.badness)
     if len(possible) > 1:
-        more = note("fiber.candidates", tuple(p.id for p in glass(link) if len(p.fiber) > 1), "", "")
+        more = FIBER_CANDIDATES.note(tuple(p.id for p in glass(link) if len(p.fiber) > 1), "", "")
         return replace(found, findings=(*found.findings, more))
     return found
 
@@ -206,8 +202,7 @@ def _with_candidates(link: Link, worst: Review, number: int, tried: list[tuple[L
     named = next(grades for grades, found in verdicts.items() if found is tried[number][1])
     grades_text = " with ".join(named)
     matched = any(getattr(p, "matches_run", False) for p in open_pieces)
-    finding = note(
-        "fiber.candidates",
+    finding = FIBER_CANDIDATES.note(
         tuple(p.id for p in open_pieces),
         f"The grade is not decided: {' or '.join(dict.fromkeys(g for p in open_pieces for g in p.fiber))}. "
         f"The worst verdict stands, for {grades_text}."
@@ -254,7 +249,7 @@ def examine(link: Link, catalog: Catalog, house: HouseRules, *, detail: bool = T
         lanes=kind.lanes,
         findings=findings,
         candidates=(),
-        stage=kind.stage(int(judged.rank[0]), broken=bool(judged.broken[0])),
+        stage=kind.stage(int(judged.rank[0]), int(judged.by_length[0])),
     )
 
 
@@ -267,7 +262,7 @@ def _order(finding: Finding) -> tuple[object, ...]:
 
 def _headline(verdict: Verdict, findings: tuple[Finding, ...], deciding: Limit | None) -> str:
     cause = next((f for f in findings if f.best is verdict), None)
-    reaches = next((f for f in findings if f.code == "copper.reaches" and verdict is Verdict.PASS), None)
+    reaches = next((f for f in findings if f.code == COPPER_REACHES.code and verdict is Verdict.PASS), None)
     if cause or reaches:
         return (cause or reaches).what  # type: ignore[union-attr]
     if deciding:

@@ -24,6 +24,7 @@ export function Header({ project, projects, keys }: Props) {
   return (
     <Flex
       as="header"
+      className="no-print"
       align="center"
       gap={2}
       px={3}

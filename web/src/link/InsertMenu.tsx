@@ -1,24 +1,9 @@
 import { Box, Button, Flex } from "@chakra-ui/react";
 import { useState } from "react";
 
-import { type Element, type Kind, call } from "../shared/api";
+import { type Element, call } from "../shared/api";
 import { ProblemNote } from "../shared/ProblemNote";
-import type { EditWish } from "../shared/queries";
-import { kindName } from "./names";
-
-const KINDS: Exclude<Kind, "port">[] = [
-  "cord",
-  "panel",
-  "run",
-  "splice",
-  "pigtail",
-  "attenuator",
-  "module",
-  "twisted",
-  "outlet",
-  "jack",
-  "assembly",
-];
+import { type EditWish, useCatalog } from "../shared/queries";
 
 /** Puts a piece in beside the one in hand; the api makes it fit its neighbors. */
 export function InsertMenu({
@@ -34,8 +19,9 @@ export function InsertMenu({
 }) {
   const [open, setOpen] = useState(false);
   const [error, setError] = useState<unknown>(null);
+  const kinds = useCatalog().data?.kinds.filter((spec) => spec.insertable) ?? [];
 
-  async function insert(kind: Kind) {
+  async function insert(kind: string) {
     try {
       const piece = await call<Element>(`/links/${linkId}/fitting?after=${encodeURIComponent(after)}&kind=${kind}`);
       edit({ edits: [{ op: "insert", after, piece }], label: `insert ${kind}` });
@@ -52,9 +38,9 @@ export function InsertMenu({
       </Button>
       {open && (
         <Flex gap={1} wrap="wrap" mt={1} role="group" aria-label={`${label}: kind of piece`}>
-          {KINDS.map((kind) => (
+          {kinds.map(({ kind, title }) => (
             <Button key={kind} size="xs" variant="subtle" onClick={() => void insert(kind)}>
-              {kindName(kind)}
+              {title}
             </Button>
           ))}
         </Flex>

@@ -5,6 +5,7 @@ import type { EditWish } from "../shared/queries";
 import { InsertMenu } from "./InsertMenu";
 import { ReadingsField } from "./fields/ReadingsField";
 import { isGlass } from "../shared/colors";
+import { specOf } from "../shared/kinds";
 import { LayField } from "./fields/LayField";
 import { PieceFields } from "./fields/PieceFields";
 import { pieceName } from "./names";
@@ -16,8 +17,6 @@ interface Props {
   edit: (wish: EditWish) => unknown;
   onSelect: (id: string | null) => void;
 }
-
-const TURNS: Element["kind"][] = ["cord", "run", "pigtail", "attenuator", "assembly"];
 
 /** The piece in hand: its fields, changed in place, and what can be done with it. */
 export function Inspector({ detail, piece, catalog, edit, onSelect }: Props) {
@@ -49,7 +48,7 @@ export function Inspector({ detail, piece, catalog, edit, onSelect }: Props) {
       {piece.kind === "run" && <LayField detail={detail} run={piece} />}
       {isGlass(piece) && <ReadingsField key={piece.id} detail={detail} piece={piece} act={act} />}
       <Flex gap={2} mt={3} wrap="wrap">
-        {TURNS.includes(piece.kind) && (
+        {specOf(catalog, piece.kind)?.turns && (
           <Button
             size="xs"
             variant="outline"

@@ -1,5 +1,6 @@
 import type { Catalog, Element } from "../shared/api";
 import { lengthText, rateText } from "../shared/format";
+import { kindName } from "../shared/kinds";
 import type { LengthUnit } from "../shared/settings";
 
 /** The words under a piece: what a hand would read off it. */
@@ -32,18 +33,10 @@ export function caption(e: Element, unit: LengthUnit, catalog: Catalog | undefin
         `${lengthText(e.length_m, unit)}, ${e.made}`,
         `${e.left_form} to ${e.right_form}${e.legs > 1 ? `, one of ${e.legs} legs` : ""}, ${rateText(e.rate_mbps)}`,
       ];
+    default:
+      return [(e as { label?: string }).label || kindName((e as { kind: string }).kind), ""];
   }
 }
-
-/** Kinds whose word in the record is not what one says. */
-const NAMES: Partial<Record<Element["kind"], string>> = {
-  twisted: "twisted pair",
-  jack: "twisted-pair module",
-  assembly: "direct-attach assembly",
-};
-
-/** A kind of piece as one says it. */
-export const kindName = (kind: Element["kind"]): string => NAMES[kind] ?? kind;
 
 /** A piece in one phrase, for lists and screen readers. */
 export function pieceName(e: Element): string {

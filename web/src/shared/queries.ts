@@ -41,6 +41,7 @@ import {
   callLong,
 } from "./api";
 import { useSettings } from "./settings";
+import { learnTitles } from "./kinds";
 
 export const useProjects = () => useQuery({ queryKey: ["project"], queryFn: () => call<Project[]>("/projects") });
 
@@ -78,7 +79,11 @@ export function useCatalog() {
     : "";
   return useQuery({
     queryKey: ["catalog", project?.id, own],
-    queryFn: () => call<Catalog>(`/projects/${project?.id}/catalog`),
+    queryFn: async () => {
+      const catalog = await call<Catalog>(`/projects/${project?.id}/catalog`);
+      learnTitles(catalog.kinds);
+      return catalog;
+    },
     enabled: project !== undefined,
     staleTime: Infinity,
     placeholderData: keepPreviousData,

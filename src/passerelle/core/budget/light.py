@@ -9,7 +9,7 @@ import numpy as np
 
 from passerelle.core.budget.power import Figure, Limit, LimitOf
 from passerelle.core.budget.ways import Way
-from passerelle.core.findings import Finding, Verdict, caution, damage, fail, note
+from passerelle.core.findings import Finding, Rule, Verdict
 from passerelle.core.house import HouseRules
 from passerelle.core.rules.by_length import (
     DAMAGE,
@@ -25,6 +25,12 @@ from passerelle.core.rules.by_length import (
     passing,
 )
 from passerelle.core.units import format_db
+
+MARGIN_TYPICAL = Rule("margin.typical", "budget")
+LOSS_OVER_LIMIT = Rule("loss.over_limit", "budget")
+LIGHT_TOO_BRIGHT = Rule("light.too_bright", "budget")
+LIGHT_DAMAGE = Rule("light.damage", "budget")
+MARGIN_THIN = Rule("margin.thin", "budget")
 
 INVISIBLE = "Laser light is invisible: never look into a fiber or a port."
 
@@ -157,8 +163,7 @@ class Light:
 def _typical(low: list[tuple[Limit, str]]) -> Finding:
     """The margin with typical values instead of worst ones: it informs and never decides."""
     limit, at = min(low, key=lambda pair: pair[0].typical_margin_db)
-    return note(
-        "margin.typical",
+    return MARGIN_TYPICAL.note(
         (at,),
         f"With typical field values the margin is {format_db(limit.typical_margin_db)}.",
         f"On the standard's maxima, which decide, it is {format_db(limit.margin_db)} against the {limit.name}.",
@@ -189,8 +194,7 @@ def _sources(limit: Limit) -> tuple[Figure, ...]:
 
 
 def _too_dark(limit: Limit, at: tuple[str, ...]) -> Finding:
-    return fail(
-        "loss.over_limit",
+    return LOSS_OVER_LIMIT.fail(
         at,
         f"Too much loss on paper: {format_db(limit.margin_db)} against the {limit.name}.",
         _sum(limit) + ". Worst values of every part; a measured loss may tell a better story.",
@@ -199,8 +203,7 @@ def _too_dark(limit: Limit, at: tuple[str, ...]) -> Finding:
 
 
 def _too_bright(limit: Limit, at: tuple[str, ...]) -> Finding:
-    return fail(
-        "light.too_bright",
+    return LIGHT_TOO_BRIGHT.fail(
         at,
         f"Too much light for the receiver: {format_db(limit.margin_db)} against the {limit.name}.",
         _sum(limit) + ". A strong transmitter over a short link blinds the receiver.",
@@ -209,8 +212,7 @@ def _too_bright(limit: Limit, at: tuple[str, ...]) -> Finding:
 
 
 def _burnt(limit: Limit, at: tuple[str, ...]) -> Finding:
-    return damage(
-        "light.damage",
+    return LIGHT_DAMAGE.damage(
         at,
         f"Light beyond the receiver's damage level: {format_db(limit.margin_db)}.",
         _sum(limit) + ". Do not plug it in without an attenuator.",
@@ -219,8 +221,7 @@ def _burnt(limit: Limit, at: tuple[str, ...]) -> Finding:
 
 
 def _thin(limit: Limit, at: tuple[str, ...], house: HouseRules) -> Finding:
-    return caution(
-        "margin.thin",
+    return MARGIN_THIN.caution(
         at,
         f"The margin of {format_db(limit.margin_db)} is inside the house margin of {house.margin_db:g} dB.",
         _sum(limit) + ". It works by the clause; a repair splice or a dirty face may use it up.",

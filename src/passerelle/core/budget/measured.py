@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from passerelle.core.budget.loss import Direction, Term
-from passerelle.core.findings import Finding, caution, note
+from passerelle.core.findings import Finding, Rule
 from passerelle.core.link.chain import Link
 from passerelle.core.link.readings import Reading, between, is_stale
 from passerelle.core.parts.piece import Line
 from passerelle.core.parts.registry import Element
 from passerelle.core.units import format_db
+
+READING_STALE = Rule("reading.stale", "match")
+READING_INFORMS = Rule("reading.informs", "match")
 
 
 def as_measured(
@@ -71,8 +74,7 @@ def reading_findings(link: Link) -> list[Finding]:
             continue
         if between(link.elements, reading) is None or is_stale(link.elements, reading):
             found.append(
-                caution(
-                    "reading.stale",
+                READING_STALE.caution(
                     at,
                     f"The reading of {value} is stale: a piece between its test points was changed since.",
                     "It informs and decides nothing any more; the plan's own figures stand. Measure again.",
@@ -80,8 +82,7 @@ def reading_findings(link: Link) -> list[Finding]:
             )
         elif reading.why_not:
             found.append(
-                note(
-                    "reading.informs",
+                READING_INFORMS.note(
                     at,
                     f"The reading of {value} informs and decides nothing: {reading.why_not}.",
                     "With its wavelength, direction, method, reference, date, uncertainty and end joints it takes "

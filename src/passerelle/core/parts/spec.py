@@ -20,6 +20,11 @@ Names = Iterator[tuple[str, Callable[[], object]]]
 Editor = Literal["text", "number", "length", "yes or no", "choice", "choices", "plug"]
 
 
+def alike(piece: Record) -> Record:
+    """Turning the piece round changes nothing."""
+    return piece
+
+
 class Choice(Frozen):
     """One value that a field takes, and how it is said."""
 
@@ -77,7 +82,7 @@ class KindSpec(Generic[Record]):
         words: the word of each field that a person sets, in the order of a screen; fields without one are set
             elsewhere (plugs in the drawing, strands by the plant).
         fitted: a piece of this kind that fits a gap, None for a kind that is never put in (a port).
-        turned: the piece turned round, None for one that ends a link.
+        turned: the piece turned round (``alike``: that changes nothing), None for one that ends a link.
         names: for each name that the catalog must have: its field, and what looks it up.
         buys: items of the price list with their counts for a new piece; the second argument is the catalog.
         joins: whether it joins two faces (its part is a mating).

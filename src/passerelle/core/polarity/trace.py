@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from passerelle.core.findings import Finding, fail
+from passerelle.core.findings import Finding, Rule
 from passerelle.core.link.compose import Chain, Joiner, Standing
 from passerelle.core.parts.part import Spot
 from passerelle.core.sources import Frozen, Source
+
+POLARITY_DARK = Rule("polarity.dark", "match")
 
 DUPLEX = 2
 TRANSMIT = 1
@@ -55,7 +57,8 @@ def _lanes(
 ) -> Iterator[Lane]:
     rightward = sender.position < receiver.position
     optics, hears = sender.traits.optics, receiver.traits.optics
-    assert optics is not None and hears is not None  # only such parts are ends
+    assert optics is not None  # only such parts are ends
+    assert hears is not None
     count = len(sender.part.face("optics").positions)
     for start in optics.sends:
         position: int | None = start
@@ -99,8 +102,7 @@ def polarity_findings(chain: Chain, lanes: tuple[Lane, ...]) -> list[Finding]:
         return []
     turning = turns(chain)
     return [
-        fail(
-            "polarity.dark",
+        POLARITY_DARK.fail(
             tuple(dict.fromkeys(lane.sender for lane in lanes)),
             "Each transmitter faces the other transmitter: the link stays dark.",
             f"{len(turning)} crossings between the modules ({', '.join(_name(p) for p in turning) or 'none'}); "

@@ -16,11 +16,24 @@ from passerelle.core.link.edits import Edit, Insert, Remove, SetFields
 from passerelle.core.parts.kinds.assembly import Assembly
 from passerelle.core.parts.kinds.run import Run
 from passerelle.core.parts.kinds.twisted import Twisted
+from passerelle.core.repairs.cures import cures
 from passerelle.core.repairs.effort import Effort
+from passerelle.core.rules.air import TEMPERATURE_OUTSIDE, TEMPERATURE_UNKNOWN
+from passerelle.core.rules.coding import CODING_REFUSED, CODING_UNKNOWN
+from passerelle.core.rules.copper import COPPER_CATEGORY, COPPER_CONDITIONAL, COPPER_MEETS_GLASS, COPPER_TOO_LONG
 from passerelle.core.rules.port import NATIVE, plugged
-from passerelle.core.rules.spaces import construction_for
+from passerelle.core.rules.spaces import (
+    CONSTRUCTION_UNKNOWN,
+    COPPER_BETWEEN_BUILDINGS,
+    JACKET_INDOORS,
+    JACKET_NOT_RATED,
+    JACKET_UNKNOWN,
+    METAL_BESIDE_POWER,
+    construction_for,
+)
 
 
+@cures(COPPER_TOO_LONG, COPPER_CATEGORY, COPPER_CONDITIONAL)
 def category_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
     """Twisted pair of the next better categories; of an assembly the makes that reach farther; else glass."""
     yield from glass_cures(link, finding, catalog)
@@ -50,6 +63,7 @@ def _other_make(line: Assembly) -> Iterator[Fix]:
             )
 
 
+@cures(COPPER_BETWEEN_BUILDINGS)
 def glass_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
     """Glass instead of copper, of the speed that is wanted: a media converter at each end that is a native port."""
     ends = ports(link)
@@ -106,6 +120,7 @@ def _in_glass(link: Link, application: str, grade: str, total_m: float, catalog:
     return tuple(edits)
 
 
+@cures(COPPER_MEETS_GLASS)
 def mixed_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
     """Take the pieces of one kind out of a chain that mixes copper and fiber, the fewer first."""
     places = compose(link, catalog).places
@@ -120,6 +135,7 @@ def mixed_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]
         )
 
 
+@cures(JACKET_NOT_RATED, JACKET_INDOORS, JACKET_UNKNOWN, METAL_BESIDE_POWER, CONSTRUCTION_UNKNOWN)
 def jacket_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
     """Cable whose jacket is made for all that it passes, without metal where power lies beside it."""
     for line in compose(link, catalog).lines:
@@ -143,6 +159,7 @@ def jacket_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix
                 )
 
 
+@cures(TEMPERATURE_OUTSIDE, TEMPERATURE_UNKNOWN)
 def temperature_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
     """The same module, or assembly, in a wider temperature class."""
     for standing in compose(link, catalog).parts:
@@ -156,6 +173,7 @@ def temperature_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterato
                 )
 
 
+@cures(CODING_REFUSED, CODING_UNKNOWN)
 def coding_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
     """What is plugged into a port in the coding that it accepts, of an assembly that end."""
     for one in plugged(compose(link, catalog), catalog):

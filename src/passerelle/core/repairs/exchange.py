@@ -18,9 +18,27 @@ from passerelle.core.parts.kinds.panel import Panel
 from passerelle.core.parts.kinds.splice import Splice
 from passerelle.core.parts.part import Exchange
 from passerelle.core.parts.piece import Piece, Shape
+from passerelle.core.repairs.cures import cures
 from passerelle.core.repairs.effort import Effort
+from passerelle.core.rules.launch import (
+    LAUNCH_FLIPPED,
+    LAUNCH_NOT_SAID,
+    LAUNCH_NOT_WANTED,
+    LAUNCH_OFFSET_MISSING,
+    LAUNCH_OMITTED,
+)
+from passerelle.core.rules.mating import (
+    CHAIN_OPEN,
+    CORE_MODE,
+    CORE_SIZE,
+    MATING_ANGLED_FLAT,
+    MATING_ANGLED_NEEDED,
+    MATING_SHAPE,
+    MATING_STRANDS,
+)
 
 
+@cures(MATING_ANGLED_FLAT, MATING_ANGLED_NEEDED, MATING_SHAPE, CHAIN_OPEN)
 def joint_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
     """Cures for the joint that a mating finding stands at."""
     for joint in compose(link, catalog).joints:
@@ -114,6 +132,7 @@ def _put(after: Standing, by: Exchange, piece: Piece, words: str) -> Fix:
     return Fix(label=f"Insert {words}", effort=effort, edits=(Insert(after=after.id, piece=piece),))
 
 
+@cures(CORE_MODE, CORE_SIZE)
 def core_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
     """Make the odd cord or pigtail the same glass as its neighbor, or all of them as the longest run."""
     pieces = glass(link)
@@ -133,6 +152,7 @@ def core_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
             return
 
 
+@cures(LAUNCH_OFFSET_MISSING, LAUNCH_OMITTED, LAUNCH_NOT_SAID, LAUNCH_FLIPPED, LAUNCH_NOT_WANTED)
 def launch_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
     """A mode-conditioning cord at each module that lacks one, turned the right way; plain cords elsewhere."""
     conditioners = [piece for piece in glass(link) if "offset_launch" in type(piece).model_fields]
@@ -152,6 +172,7 @@ def launch_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix
         )
 
 
+@cures(MATING_STRANDS)
 def strand_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
     """Make up the odd glass with as many strands as the modules have."""
     for strands, word in ((1, "one strand"), (2, "two strands")):

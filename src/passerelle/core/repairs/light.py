@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import cast
 
+from passerelle.core.budget.light import LIGHT_DAMAGE, LIGHT_TOO_BRIGHT, LOSS_OVER_LIMIT, MARGIN_THIN
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, Fix
 from passerelle.core.link.chain import Link, modules, place_at
@@ -16,6 +17,7 @@ from passerelle.core.parts.kinds.cord import Cord
 from passerelle.core.parts.kinds.panel import Panel
 from passerelle.core.parts.part import OfFigures
 from passerelle.core.parts.piece import Shape
+from passerelle.core.repairs.cures import cures
 from passerelle.core.repairs.effort import Effort
 from passerelle.core.repairs.optics import medium_cures, module_cures
 
@@ -37,6 +39,7 @@ def pads(link: Link, catalog: Catalog) -> Iterator[tuple[float, tuple[Edit, ...]
         yield value_db, (Insert(after=after, piece=pad),)
 
 
+@cures(LIGHT_TOO_BRIGHT, LIGHT_DAMAGE)
 def attenuator_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
     """A fixed attenuator of each usual value in front of a module; the review keeps those that satisfy all."""
     for value_db, edits in pads(link, catalog):
@@ -48,6 +51,7 @@ def attenuator_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator
     yield from module_cures(link, finding, catalog)
 
 
+@cures(LOSS_OVER_LIMIT, MARGIN_THIN)
 def loss_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
     """Take out an attenuator or a needless joint, use low-loss parts, other modules, other glass."""
     chain = compose(link, catalog)

@@ -13,9 +13,24 @@ from passerelle.core.link.chain import Link, modules, place_at, ports
 from passerelle.core.link.compose import compose
 from passerelle.core.link.edits import Edit, SetFields
 from passerelle.core.parts.kinds.module import Module
+from passerelle.core.repairs.cures import cures
 from passerelle.core.repairs.effort import Effort
+from passerelle.core.rules.air import INGRESS_TOO_LOW, INGRESS_UNKNOWN
+from passerelle.core.rules.launch import LAUNCH_OFFSET_MISSING
+from passerelle.core.rules.mating import PANEL_CLASS_NOT_FOR_GLASS
+from passerelle.core.rules.port import (
+    APPLICATION_DIFFERS,
+    APPLICATION_MIXED,
+    CAGE_FORM,
+    PAIR_SAME_SIDE,
+    SPEED_BELOW_WANTED,
+    SPEED_ENDS_DIFFER,
+    SPEED_PORT,
+)
+from passerelle.core.rules.reach import FIBER_NOT_FOR_APPLICATION, REACH_EXCEEDED
 
 
+@cures(SPEED_ENDS_DIFFER, SPEED_PORT, APPLICATION_DIFFERS, APPLICATION_MIXED, CAGE_FORM, PAIR_SAME_SIDE)
 def module_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
     """Exchange one module for the like of the other, or both for another application."""
     ends = modules(link)
@@ -46,6 +61,7 @@ def _listed_too(link: Link, ends: tuple[Module, ...]) -> Iterator[Fix]:
             )
 
 
+@cures(SPEED_BELOW_WANTED, FIBER_NOT_FOR_APPLICATION, REACH_EXCEEDED, LAUNCH_OFFSET_MISSING)
 def medium_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
     """Other modules on the glass that is there; failing that, the cable pulled again in another grade."""
     yield from module_cures(link, finding, catalog)
@@ -67,6 +83,7 @@ def medium_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix
             )
 
 
+@cures(INGRESS_TOO_LOW, INGRESS_UNKNOWN)
 def ingress_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
     """The same port in a box or cabinet of a tighter class, the plainest first."""
     for port in ports(link):
@@ -80,6 +97,7 @@ def ingress_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fi
                     )
 
 
+@cures(PANEL_CLASS_NOT_FOR_GLASS)
 def grade_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
     """The panel in the class of the house's profile."""
     for element_id in finding.at:

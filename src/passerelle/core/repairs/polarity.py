@@ -9,9 +9,12 @@ from passerelle.core.findings import Finding, Fix
 from passerelle.core.link.chain import Link, called
 from passerelle.core.link.compose import Joiner, Standing, compose
 from passerelle.core.link.edits import SetFields
+from passerelle.core.polarity.trace import POLARITY_DARK
+from passerelle.core.repairs.cures import cures
 from passerelle.core.repairs.effort import Effort
 
 
+@cures(POLARITY_DARK)
 def polarity_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
     """One crossing more or one fewer, wherever a piece allows it. One is always enough in duplex."""
     for place in compose(link, catalog).places:

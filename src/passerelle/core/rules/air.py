@@ -5,10 +5,15 @@ from __future__ import annotations
 from typing import cast, get_args
 
 from passerelle.core.catalog.shelves import Catalog
-from passerelle.core.findings import Finding, fail, undecided
+from passerelle.core.findings import Finding, Rule
 from passerelle.core.link.compose import Standing
 from passerelle.core.parts.part import Socket, TemperatureClass
 from passerelle.core.parts.piece import Ingress, Water
+
+TEMPERATURE_UNKNOWN = Rule("temperature.unknown", "match")
+TEMPERATURE_OUTSIDE = Rule("temperature.outside", "match")
+INGRESS_UNKNOWN = Rule("ingress.unknown", "match")
+INGRESS_TOO_LOW = Rule("ingress.too_low", "match")
 
 _WATER: dict[Water, int] = {"dry": 0, "splashed": 4, "hosed": 5, "flooded": 7}
 _DUST = 5
@@ -60,8 +65,7 @@ def temperature_findings(
         if mildest.covers(*needs):
             return []
         return [
-            undecided(
-                "temperature.unknown",
+            TEMPERATURE_UNKNOWN.undecided(
                 at,
                 "It is not known whether this module stands the temperature at its port.",
                 f"The case sees {needs[0]:g} to {needs[1]:g} °C; classes that cover it: "
@@ -74,8 +78,7 @@ def temperature_findings(
     if own.covers(*needs):
         return []
     return [
-        fail(
-            "temperature.outside",
+        TEMPERATURE_OUTSIDE.fail(
             at,
             f"A module of the {own.name} class does not stand the temperature at its port.",
             f"The class goes from {own.coldest_c:g} to {own.hottest_c:g} °C, the case sees {needs[0]:g} to "
@@ -100,8 +103,7 @@ def ingress_findings(standing: Standing, catalog: Catalog) -> list[Finding]:
     source = next(iter(catalog.ingress_classes.values())).source
     if port.ingress == "unknown":
         return [
-            undecided(
-                "ingress.unknown",
+            INGRESS_UNKNOWN.undecided(
                 (standing.id,),
                 f"It is not known whether the box stands its place, which is {meets}.",
                 needs,
@@ -112,8 +114,7 @@ def ingress_findings(standing: Standing, catalog: Catalog) -> list[Finding]:
     if own.stands(water, dust):
         return []
     return [
-        fail(
-            "ingress.too_low",
+        INGRESS_TOO_LOW.fail(
             (standing.id,),
             f"A box of {own.name} does not stand its place, which is {meets}.",
             needs,

@@ -17,7 +17,7 @@ from passerelle.core.catalog.copper import (
     copper_figures,
 )
 from passerelle.core.catalog.shelves import Catalog
-from passerelle.core.findings import Finding, Verdict, caution, fail, note, undecided
+from passerelle.core.findings import Finding, Rule, Verdict
 from passerelle.core.link.compose import Chain, Joiner, Standing
 from passerelle.core.rules.by_length import (
     FAIL,
@@ -33,9 +33,20 @@ from passerelle.core.rules.by_length import (
     passing,
 )
 from passerelle.core.rules.coding import PRACTICE, SURVEY, coding_findings
-from passerelle.core.rules.port import Plugged, below_wanted, listed, plugged
+from passerelle.core.rules.port import SPEED_ENDS_DIFFER, Plugged, below_wanted, listed, plugged
 from passerelle.core.sources import Source
 from passerelle.core.units import format_length, format_rate
+
+COPPER_TOO_LONG = Rule("copper.too_long", "budget")
+REACH_UNKNOWN = Rule("reach.unknown", "budget")
+COPPER_CONDITIONAL = Rule("copper.conditional", "match")
+COPPER_REACHES = Rule("copper.reaches", "match")
+COPPER_FIXED_LONG = Rule("copper.fixed_long", "match")
+SPEED_SPLIT_PORT = Rule("speed.split_port", "match")
+COPPER_CATEGORY = Rule("copper.category", "match")
+COPPER_CONNECTIONS = Rule("copper.connections", "match")
+COPPER_HEAT = Rule("copper.heat", "match")
+COPPER_MEETS_GLASS = Rule("copper.meets_glass", "match")
 
 CHANNEL = Source(body="TIA", document="TIA-568.2-D", clause="channel and permanent link")
 MOST_CONNECTIONS, MOST_CONNECTIONS_CAT8 = 4, 2
@@ -94,8 +105,7 @@ class CopperReach:
         return [self._conditional(at) if rank == MARGINAL else self._reaches(at, total_m)]
 
     def _too_long(self, at: tuple[str, ...], total_m: float) -> Finding:
-        return fail(
-            "copper.too_long",
+        return COPPER_TOO_LONG.fail(
             at,
             f"{self.name} reaches {format_length(self.reach_m)} here; this is {format_length(total_m)}.",
             f"{format_length(total_m - self.reach_m)} too long. {self.habit}".strip(),
@@ -103,8 +113,7 @@ class CopperReach:
         )
 
     def _sold(self, at: tuple[str, ...], total_m: float) -> Finding:
-        return undecided(
-            "reach.unknown",
+        return REACH_UNKNOWN.undecided(
             at,
             f"Assemblies of {format_length(total_m)} are sold; only its datasheet says that one works.",
             f"Write down the length that its datasheet guarantees. {self.name} is taken to work up to "
@@ -113,8 +122,7 @@ class CopperReach:
         )
 
     def _conditional(self, at: tuple[str, ...]) -> Finding:
-        return caution(
-            "copper.conditional",
+        return COPPER_CONDITIONAL.caution(
             at,
             f"Beyond {format_length(self.sure_m or 0.0)} this works only under a condition.",
             f"{self.condition} {self.habit}".strip(),
@@ -124,8 +132,7 @@ class CopperReach:
         )
 
     def _reaches(self, at: tuple[str, ...], total_m: float) -> Finding:
-        return note(
-            "copper.reaches",
+        return COPPER_REACHES.note(
             at,
             f"{self.name} reaches {format_length(self.reach_m)}; this is {format_length(total_m)}.",
             f"{format_length(self.reach_m - total_m)} are left.",
@@ -161,8 +168,7 @@ class FixedLong:
         if self.rank(links)[0] != MARGINAL:
             return []
         return [
-            caution(
-                "copper.fixed_long",
+            COPPER_FIXED_LONG.caution(
                 tuple(self.chain.lines[column].id for column in self._columns),
                 f"{format_length(float(links.each[0, self._columns].sum()))} of fixed cable; a permanent link ends "
                 f"at {format_length(MOST_FIXED_M)}.",
@@ -213,8 +219,7 @@ def _assembly(chain: Chain, line: Standing, ends: tuple[Plugged, ...], found: Co
     reach_m = given_m if given_m is not None else row.reach_m if row else None
     if reach_m is None:
         found.findings.append(
-            undecided(
-                "reach.unknown",
+            REACH_UNKNOWN.undecided(
                 (line.id,),
                 f"No usual length is known for a {made} assembly of this kind.",
                 "Write down the length that its datasheet guarantees.",
@@ -239,8 +244,7 @@ def _sold_to(row: AssemblyRow | None) -> float | None:
 
 
 def _split(fast: Plugged, legs: int, rate_mbps: int) -> Finding:
-    return note(
-        "speed.split_port",
+    return SPEED_SPLIT_PORT.note(
         fast.at,
         f"Set the fast port to {legs} × {format_rate(rate_mbps)}: all of it changes at once.",
         "A port that is not split lights none of the legs; the legs that are not used are spare.",
@@ -257,8 +261,7 @@ def _twisted(chain: Chain, ends: tuple[Plugged, ...], found: CopperFound) -> Non
     at = (ends[0].port.id, ends[1].port.id)
     if not common:
         found.findings.append(
-            fail(
-                "speed.ends_differ",
+            SPEED_ENDS_DIFFER.fail(
                 at,
                 f"One end offers {listed(sides[0])}, the other {listed(sides[1])}.",
                 "Twisted pair negotiates, but only a speed that both ends have.",
@@ -291,8 +294,7 @@ def _reach(chain: Chain, found: CopperFound, ends: tuple[Plugged, ...], rate: in
     if row is None:
         found.name = f"{format_rate(rate)} twisted pair"
         found.findings.append(
-            fail(
-                "copper.category",
+            COPPER_CATEGORY.fail(
                 tuple(line.id for line in lines if line.traits.category == poorest),
                 f"No clause runs {format_rate(rate)} over {poorest}.",
                 habit or "A better category is needed from end to end: the poorest piece decides.",
@@ -323,8 +325,7 @@ def _module_reach(
         return electrics.reach_m, SURVEY, []
     if usual:
         return usual.reach_m, usual.source, []
-    missing = undecided(
-        "reach.unknown",
+    missing = REACH_UNKNOWN.undecided(
         (one.piece.id,),
         f"It is not known how far this module reaches at {format_rate(rate)}.",
         "Plug-in modules do not reach as far as a native port: its datasheet says how far.",
@@ -337,8 +338,7 @@ def _connections(chain: Chain, rate_mbps: int) -> Iterator[Finding]:
     outlets = tuple(p.id for p in chain.places if isinstance(p, Joiner) and p.mating.takes == "contacts")
     most = MOST_CONNECTIONS_CAT8 if rate_mbps > 10_000 else MOST_CONNECTIONS
     if len(outlets) > most:
-        yield caution(
-            "copper.connections",
+        yield COPPER_CONNECTIONS.caution(
             outlets,
             f"{len(outlets)} connections stand in this channel, {most} are allowed for.",
             "Each reflects and couples; past that number the channel was never measured by the standard.",
@@ -357,8 +357,7 @@ def _heat(one: Plugged, rate_mbps: int, figures: CopperFigures) -> list[Finding]
     if power_w is None or given is None or power_w <= given.power_w:
         return []
     return [
-        caution(
-            "copper.heat",
+        COPPER_HEAT.caution(
             one.at,
             f"This module draws {power_w:g} W, its cage is made for {given.power_w:g} W.",
             "Ask the box how many it feeds and cools; until it has said so leave the cages beside it empty.",
@@ -376,8 +375,7 @@ def mixed(chain: Chain) -> Finding:
         for place in chain.places
         if (place.traits.realm if isinstance(place, Standing) else place.mating.realm) == "light"
     )
-    return fail(
-        "copper.meets_glass",
+    return COPPER_MEETS_GLASS.fail(
         strange,
         "Fiber pieces and copper stand in one chain.",
         "Light does not cross into copper: a converter stands between them, and makes two links of it.",

@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
-from passerelle.core.findings import Finding, note, undecided
+from passerelle.core.findings import Finding, Rule
 from passerelle.core.link.compose import Chain
-from passerelle.core.stages import ESTIMATED_LENGTH
+
+LENGTH_ESTIMATED = Rule("length.estimated", "match")
+CHAIN_NO_GLASS = Rule("chain.no_glass", "layout")
+LENGTH_UNKNOWN = Rule("length.unknown", "match")
+FIBER_UNKNOWN = Rule("fiber.unknown", "match")
 
 
 def estimated_lengths(chain: Chain) -> list[Finding]:
     """A note on each piece whose length is an estimate: it is measured before anything is ordered."""
     return [
-        note(
-            ESTIMATED_LENGTH,
+        LENGTH_ESTIMATED.note(
             (line.id,),
             f"The length of this {line.word} is an estimate.",
             "Measure it before anything is ordered: on the drawing, with a wheel, or by the marks on a jacket.",
@@ -26,8 +29,7 @@ def missing_inputs(chain: Chain) -> list[Finding]:
     found: list[Finding] = []
     if not chain.lines:
         found.append(
-            undecided(
-                "chain.no_glass",
+            CHAIN_NO_GLASS.undecided(
                 (),
                 "There is no fiber between the ports.",
                 "Insert a cord, or a run with its panels.",
@@ -38,8 +40,7 @@ def missing_inputs(chain: Chain) -> list[Finding]:
         if line.traits.length_m is None:
             why = "Loss and reach follow from it" if light else "The reach on copper is short"
             found.append(
-                undecided(
-                    "length.unknown",
+                LENGTH_UNKNOWN.undecided(
                     (line.id,),
                     f"The length of this {line.word} is not known.",
                     f"{why}: measure it, pace it out with verticals and slack, or read the marks on the jacket.",
@@ -47,8 +48,7 @@ def missing_inputs(chain: Chain) -> list[Finding]:
             )
         if light and not line.traits.grades:
             found.append(
-                undecided(
-                    "fiber.unknown",
+                FIBER_UNKNOWN.undecided(
                     (line.id,),
                     f"The fiber grade of this {line.word} is not known.",
                     "Read the print on the jacket. Until then name every grade that it may be: "

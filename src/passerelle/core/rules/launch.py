@@ -9,13 +9,20 @@ import numpy as np
 
 from passerelle.core.catalog.records import Application, ReachRow
 from passerelle.core.catalog.shelves import Catalog
-from passerelle.core.findings import Finding, Verdict, caution, fail
+from passerelle.core.findings import Finding, Rule, Verdict
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import called
 from passerelle.core.link.compose import Chain, Standing
 from passerelle.core.rules.by_length import FAIL, MARGINAL, Bools, Links, Pointed, Ranks, if_firm
 from passerelle.core.sources import Source
 from passerelle.core.units import format_length
+
+LAUNCH_FLIPPED = Rule("launch.flipped", "budget")
+LAUNCH_OMITTED = Rule("launch.omitted", "budget")
+LAUNCH_NOT_SAID = Rule("launch.not_said", "budget")
+LAUNCH_OFFSET_MISSING = Rule("launch.offset_missing", "budget")
+LAUNCH_NOT_WANTED = Rule("launch.not_wanted", "budget")
+LAUNCH_CORE = Rule("launch.core", "budget")
 
 CORDS = Source(
     body="IEEE",
@@ -67,8 +74,7 @@ def _ends(chain: Chain, application: Application) -> Iterator[tuple[Standing, St
 
 
 def _flipped(end: Standing, cord: Standing, row: ReachRow) -> Finding:
-    return fail(
-        "launch.flipped",
+    return LAUNCH_FLIPPED.fail(
         (end.id, cord.id),
         "The mode-conditioning cord is the wrong way round.",
         "Its single-mode leg belongs on the transmitter; at the other end it does nothing.",
@@ -122,8 +128,7 @@ class MissingLaunch:
         return (links.total < self.house.offset_launch_from_m) & links.known
 
     def _departure(self) -> Finding:
-        return caution(
-            "launch.omitted",
+        return LAUNCH_OMITTED.caution(
             (self.end.id,),
             f"No offset-launch cord: a house rule of this project, below "
             f"{format_length(self.house.offset_launch_from_m)}, and a departure from the clause.",
@@ -133,8 +138,7 @@ class MissingLaunch:
         )
 
     def _doubt(self) -> Finding:
-        return caution(
-            "launch.not_said",
+        return LAUNCH_NOT_SAID.caution(
             (self.end.id,),
             f"{self.application.name} on {self.row.fiber}: the clause prefers an offset-launch cord at each end, "
             "or says nothing of this glass.",
@@ -145,8 +149,7 @@ class MissingLaunch:
         )
 
     def _missing(self) -> Finding:
-        return fail(
-            "launch.offset_missing",
+        return LAUNCH_OFFSET_MISSING.fail(
             (self.end.id,),
             self._what,
             "The single-mode laser lights only the middle of the multimode core; without the offset the pulse "
@@ -157,16 +160,14 @@ class MissingLaunch:
 
 def _not_wanted(cord: Standing, application: Application, row: ReachRow) -> Finding:
     if row.fiber in LASER_OPTIMIZED and application.wavelength_nm >= LONG_WAVE_NM:
-        return caution(
-            "launch.not_said",
+        return LAUNCH_NOT_SAID.caution(
             (cord.id,),
             f"The clause says nothing of a mode-conditioning cord under {application.name} on {row.fiber}.",
             "Laser-optimized glass does not need the offset; a plain cord loses less.",
             CORDS,
             best=Verdict.MARGINAL,
         )
-    return fail(
-        "launch.not_wanted",
+    return LAUNCH_NOT_WANTED.fail(
         (cord.id,),
         f"A mode-conditioning cord does not belong under {application.name} on this glass.",
         "It is made for a 1310 nm laser into legacy multimode; elsewhere its offset loses light.",
@@ -187,8 +188,7 @@ def _core(chain: Chain, cord: Standing, catalog: Catalog) -> list[Finding]:
         return []
     line, core_um = odd[0]
     return [
-        fail(
-            "launch.core",
+        LAUNCH_CORE.fail(
             (cord.id, line.id),
             f"The mode-conditioning cord is made for {own:g} µm, {called(chain.link, line.piece)} is "
             f"{core_um:g} µm.",

@@ -6,10 +6,22 @@ from itertools import pairwise
 
 from passerelle.core.catalog.records import FiberGrade
 from passerelle.core.catalog.shelves import Catalog
-from passerelle.core.findings import Finding, caution, damage, fail, firmly, note, undecided
+from passerelle.core.findings import Finding, Rule, firmly
 from passerelle.core.link.compose import Chain, Joint
 from passerelle.core.parts.registry import spec_of
 from passerelle.core.sources import Source, estimated
+
+CHAIN_OPEN = Rule("chain.open", "layout")
+MATING_SHAPE = Rule("mating.shape", "match")
+MATING_ANGLED_FLAT = Rule("mating.angled_flat", "match")
+MATING_RETURN_LOSS = Rule("mating.return_loss", "match")
+MATING_ANGLED_NEEDED = Rule("mating.angled_needed", "match")
+PANEL_CLASS_NOT_FOR_GLASS = Rule("panel.class_not_for_glass", "match", asks=False)
+ATTENUATOR_VARIABLE = Rule("attenuator.variable", "match")
+CORE_MODE = Rule("core.mode", "match")
+CORE_SIZE = Rule("core.size", "match")
+CORE_GRADE = Rule("core.grade", "match")
+MATING_STRANDS = Rule("mating.strands", "match")
 
 ANGLED = Source(
     body="IEC",
@@ -41,8 +53,7 @@ def mating_findings(chain: Chain, catalog: Catalog) -> list[Finding]:
 
 def open_joint(joint: Joint) -> Finding:
     """The chain does not close here."""
-    return undecided(
-        "chain.open",
+    return CHAIN_OPEN.undecided(
         joint.at,
         f"The chain is not complete here: {joint.missing}.",
         "Light, polarity, loss and reach can be judged only from port to port.",
@@ -59,8 +70,7 @@ def _shapes(joint: Joint) -> list[Finding]:
             if standing is not None and plug.shape != shape
         ]
         return [
-            fail(
-                "mating.shape",
+            MATING_SHAPE.fail(
                 (standing.id, joint.via.id),
                 f"The {plug.shape} plug does not fit the {shape} adapter.",
                 f"The {standing.word} ends in {plug.shape}; the {spec_of(joint.via.piece).word} holds {shape} "
@@ -73,8 +83,7 @@ def _shapes(joint: Joint) -> list[Finding]:
         return []
     plug, opening = (left, right) if left.kind == "plug" else (right, left)
     return [
-        fail(
-            "mating.shape",
+        MATING_SHAPE.fail(
             joint.at,
             f"The {plug.shape} plug does not fit the {opening.shape} receptacle.",
             f"The plug is {plug.shape}; the opening takes {opening.shape}.",
@@ -94,8 +103,7 @@ def _polishes(joint: Joint, catalog: Catalog) -> list[Finding]:
         angled, flat = ("left", right.polish) if left.polish == "APC" else ("right", left.polish)
         where = "panel" if joint.via else "module"
         return [
-            damage(
-                "mating.angled_flat",
+            MATING_ANGLED_FLAT.damage(
                 joint.at,
                 f"An angled ferrule is pressed on a flat one in this {where}.",
                 f"The {angled} face is APC (8°), the other is {flat} (0°): the tips touch at an edge, "
@@ -106,8 +114,7 @@ def _polishes(joint: Joint, catalog: Catalog) -> list[Finding]:
         ]
     worse = min((catalog.polishes[p] for p in (left.polish, right.polish)), key=lambda p: p.return_loss_db)
     return [
-        note(
-            "mating.return_loss",
+        MATING_RETURN_LOSS.note(
             joint.at,
             f"{left.polish} meets {right.polish}: they mate, with the return loss of the worse face, "
             f"{worse.return_loss_db:g} dB.",
@@ -119,8 +126,7 @@ def _polishes(joint: Joint, catalog: Catalog) -> list[Finding]:
 
 
 def _angled_needed(joint: Joint) -> Finding:
-    return fail(
-        "mating.angled_needed",
+    return MATING_ANGLED_NEEDED.fail(
         joint.at,
         "Angled faces are asked for at this panel, and two flat ones meet.",
         "Providers and video services ask for them because a flat joint reflects; their hand-over is angled, and "
@@ -140,8 +146,7 @@ def grade_findings(chain: Chain, catalog: Catalog) -> list[Finding]:
         families = {catalog.fiber(grade).family for grade in known}
         if allowance.family is not None and families - {allowance.family}:
             found.append(
-                undecided(
-                    "panel.class_not_for_glass",
+                PANEL_CLASS_NOT_FOR_GLASS.undecided(
                     (joint.via.id,),
                     f"The loss class '{allowance.name}' is not defined for {' and '.join(sorted(families))} glass.",
                     f"Its figures hold for {allowance.family} connections: take a class made for this glass.",
@@ -155,8 +160,7 @@ def setting_notes(chain: Chain, catalog: Catalog) -> list[Finding]:
     """What a variable attenuator asks of the hand that sets it."""
     source = catalog.attenuator.variable_source
     return [
-        note(
-            "attenuator.variable",
+        ATTENUATOR_VARIABLE.note(
             (standing.id,),
             f"Set this {standing.word} to {standing.traits.set_by_hand_db:g} dB with a meter, and lock it.",
             f"The plan counts {standing.traits.set_by_hand_db:g} dB ± "
@@ -179,8 +183,7 @@ def core_findings(chain: Chain, catalog: Catalog) -> list[Finding]:
         if a.family != b.family:
             found.append(
                 firmly(
-                    fail(
-                        "core.mode",
+                    CORE_MODE.fail(
                         at,
                         f"{_grade(a)} meets {_grade(b)}.",
                         f"{a.core_um:g} µm core on {b.core_um:g} µm: light from the wide core is lost in the "
@@ -192,8 +195,7 @@ def core_findings(chain: Chain, catalog: Catalog) -> list[Finding]:
             )
         elif a.core_um != b.core_um:
             found.append(
-                caution(
-                    "core.size",
+                CORE_SIZE.caution(
                     at,
                     f"{a.core_um:g} µm glass meets {b.core_um:g} µm glass.",
                     "Light going from 62.5 into 50 µm loses decibels, the other way little: "
@@ -203,8 +205,7 @@ def core_findings(chain: Chain, catalog: Catalog) -> list[Finding]:
             )
         elif a.name != b.name:
             found.append(
-                note(
-                    "core.grade",
+                CORE_GRADE.note(
                     at,
                     f"{a.name} meets {b.name}: the poorer grade decides the reach.",
                     "The cores are alike, so the joint costs nothing extra.",
@@ -225,8 +226,7 @@ def strand_findings(chain: Chain, catalog: Catalog) -> list[Finding]:
     if not odd:
         return []
     return [
-        fail(
-            "mating.strands",
+        MATING_STRANDS.fail(
             odd,
             f"The modules use {words[strands]}, this glass is made up with {words[3 - strands]}.",
             "A duplex plug does not enter a simplex opening, and a single strand cannot carry both directions "

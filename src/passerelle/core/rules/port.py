@@ -8,12 +8,23 @@ from dataclasses import dataclass
 from passerelle.core.catalog.copper import copper_figures
 from passerelle.core.catalog.records import Application
 from passerelle.core.catalog.shelves import Catalog
-from passerelle.core.findings import Finding, caution, fail, note, undecided
+from passerelle.core.findings import Finding, Rule
 from passerelle.core.link.compose import Chain, Standing
 from passerelle.core.parts.part import Socket
 from passerelle.core.rules.air import ingress_findings, temperature_findings
 from passerelle.core.rules.coding import PRACTICE, SURVEY, coding_findings
 from passerelle.core.units import format_rate
+
+CAGE_FORM = Rule("cage.form", "match")
+SPEED_UNKNOWN = Rule("speed.unknown", "match")
+SPEED_PORT = Rule("speed.port", "match")
+SPEED_SET_PORT = Rule("speed.set_port", "match")
+SPEED_BELOW_WANTED = Rule("speed.below_wanted", "match")
+CHAIN_MODULES = Rule("chain.modules", "match", asks=False)
+PAIR_SAME_SIDE = Rule("pair.same_side", "match")
+SPEED_ENDS_DIFFER = Rule("speed.ends_differ", "match")
+APPLICATION_MIXED = Rule("application.mixed", "match")
+APPLICATION_DIFFERS = Rule("application.differs", "match")
 
 NATIVE = "RJ45"
 """The cage that is no cage: a native port takes a twisted-pair plug itself."""
@@ -90,8 +101,7 @@ def _cage(one: Plugged, catalog: Catalog) -> list[Finding]:
     takes = f"takes {' and '.join(cage.accepts)} modules" if cage.accepts else "takes no module"
     name = optics.application if optics else forms[0]
     return [
-        fail(
-            "cage.form",
+        CAGE_FORM.fail(
             one.at,
             f"A {name} {'module' if one.piece.part.outward else 'plug'} does not work in a {cage.name} cage.",
             f"{f'{name} is made as ' if optics else 'Its form is '}{' or '.join(forms)}; the {cage.name} cage "
@@ -102,8 +112,7 @@ def _cage(one: Plugged, catalog: Catalog) -> list[Finding]:
 
 
 def _no_socket(one: Plugged, cage: str, catalog: Catalog) -> Finding:
-    return fail(
-        "cage.form",
+    return CAGE_FORM.fail(
         (one.port.id,),
         f"A twisted-pair plug does not fit a {cage} cage.",
         "It needs a plug-in twisted-pair module, or a native port.",
@@ -117,8 +126,7 @@ def _speed(one: Plugged) -> list[Finding]:
     if not port.rates_mbps:
         only = f"The {one.piece.word} runs at {listed(offered)} only" if offered else "Both ends need one speed"
         return [
-            undecided(
-                "speed.unknown",
+            SPEED_UNKNOWN.undecided(
                 one.at if offered else (one.port.id,),
                 "It is not known which speeds this port can be set to.",
                 f"{only}; a port that cannot be set to that stays dark.",
@@ -131,8 +139,7 @@ def _speed(one: Plugged) -> list[Finding]:
         able = f"is fixed at {known} and cannot be set" if port.fixed_rate else f"can be set to {known}"
         runs = "runs at" if len(offered) == 1 else "lists"
         return [
-            fail(
-                "speed.port",
+            SPEED_PORT.fail(
                 one.at,
                 f"The {one.piece.word} {runs} {listed(offered)}, the port does not.",
                 f"The port {able}. A plug of one rate does not negotiate another.",
@@ -141,8 +148,7 @@ def _speed(one: Plugged) -> list[Finding]:
         ]
     if len(offered) == 1 and max(offered) < max(port.rates_mbps):
         return [
-            note(
-                "speed.set_port",
+            SPEED_SET_PORT.note(
                 one.at,
                 f"Set this port to {listed(offered)} by hand before the link is lit.",
                 f"The port can run at {known}; with a slower plug many ports do not find the speed themselves.",
@@ -167,8 +173,7 @@ def below_wanted(chain: Chain, at: tuple[str, ...], rate_mbps: int | None) -> li
     if wanted is None or rate_mbps is None or rate_mbps >= wanted:
         return []
     return [
-        fail(
-            "speed.below_wanted",
+        SPEED_BELOW_WANTED.fail(
             at,
             f"{format_rate(wanted)} is wanted, this link carries {format_rate(rate_mbps)}.",
             "The slowest piece of the path is the speed that people get.",
@@ -186,8 +191,7 @@ def end_findings(chain: Chain, catalog: Catalog) -> list[Finding]:
         found += _facing(sides[0], sides[1], (at[0], at[1]))
     else:
         found.append(
-            undecided(
-                "chain.modules",
+            CHAIN_MODULES.undecided(
                 at,
                 f"The link has {len(sides) or 'no'} module{'s' * (len(sides) != 1)}: it needs one at each end.",
                 "What is sent and what is received is not known without both.",
@@ -201,8 +205,7 @@ def _facing(a: Application, b: Application, at: tuple[str, str]) -> list[Finding
         return []
     if a.name == b.name:
         return [
-            fail(
-                "pair.same_side",
+            PAIR_SAME_SIDE.fail(
                 at,
                 f"Both modules are the same side of a two-wavelength pair: {a.name}.",
                 f"Both send at {a.wavelength_nm} nm and listen for the other wavelength: "
@@ -212,8 +215,7 @@ def _facing(a: Application, b: Application, at: tuple[str, str]) -> list[Finding
         ]
     if a.rate_mbps != b.rate_mbps:
         return [
-            fail(
-                "speed.ends_differ",
+            SPEED_ENDS_DIFFER.fail(
                 at,
                 f"A {format_rate(a.rate_mbps)} module faces a {format_rate(b.rate_mbps)} module.",
                 f"{a.name} and {b.name} signal at different rates; neither negotiates, so neither end comes up.",
@@ -224,8 +226,7 @@ def _facing(a: Application, b: Application, at: tuple[str, str]) -> list[Finding
     source = a.interoperates_source or b.interoperates_source
     if a.works_with(b) and source:
         return [
-            caution(
-                "application.mixed",
+            APPLICATION_MIXED.caution(
                 at,
                 f"{a.name} faces {b.name}: they are said to work together.",
                 "Each direction is judged with its own transmitter and receiver; the shorter reach and the smaller "
@@ -234,8 +235,7 @@ def _facing(a: Application, b: Application, at: tuple[str, str]) -> list[Finding
             )
         ]
     return [
-        fail(
-            "application.differs",
+        APPLICATION_DIFFERS.fail(
             at,
             f"{a.name} faces {b.name}.",
             f"Same rate, different light: {a.wavelength_nm} nm against {b.wavelength_nm} nm, or a receiver "

@@ -8,10 +8,15 @@ import numpy as np
 
 from passerelle.core.catalog.records import Application, ReachRow
 from passerelle.core.catalog.shelves import Catalog
-from passerelle.core.findings import Finding, Verdict, caution, fail, note
+from passerelle.core.findings import Finding, Rule, Verdict
 from passerelle.core.link.compose import Chain
 from passerelle.core.rules.by_length import FAIL, MARGINAL, Links, Pointed, Ranks, if_firm, longest, passing
 from passerelle.core.units import format_length
+
+FIBER_NOT_FOR_APPLICATION = Rule("fiber.not_for_application", "match")
+REACH_EXCEEDED = Rule("reach.exceeded", "budget")
+REACH_BELOW_MINIMUM = Rule("reach.below_minimum", "budget")
+REACH_ENGINEERED = Rule("reach.engineered", "budget")
 
 
 def governing_row(application: Application, chain: Chain) -> ReachRow | None:
@@ -35,8 +40,7 @@ def foreign_glass(chain: Chain, application: Application, catalog: Catalog) -> l
         return []
     made_for = sorted({catalog.fiber(row.fiber).family for row in application.reaches})
     return [
-        fail(
-            "fiber.not_for_application",
+        FIBER_NOT_FOR_APPLICATION.fail(
             tuple(line.id for line in foreign),
             f"{application.name} is not made for "
             f"{' or '.join(sorted({line.traits.grades[0] for line in foreign}))}.",
@@ -90,8 +94,7 @@ class Reach:
         return []
 
     def _exceeded(self, at: tuple[str, ...], total_m: float) -> Finding:
-        return fail(
-            "reach.exceeded",
+        return REACH_EXCEEDED.fail(
             at,
             f"{self.application.name} reaches {format_length(self.row.reach_m)} on {self.row.fiber}; "
             f"this is {format_length(total_m)}.",
@@ -102,8 +105,7 @@ class Reach:
         )
 
     def _short(self, at: tuple[str, ...], total_m: float) -> Finding:
-        return caution(
-            "reach.below_minimum",
+        return REACH_BELOW_MINIMUM.caution(
             at,
             f"{self.application.name} is specified from {self.row.min_length_m:g} m on; "
             f"this is {format_length(total_m)}.",
@@ -113,8 +115,7 @@ class Reach:
         )
 
     def _engineered(self, at: tuple[str, ...], beyond_m: float) -> Finding:
-        return note(
-            "reach.engineered",
+        return REACH_ENGINEERED.note(
             at,
             f"Beyond {format_length(beyond_m)} this is an engineered link.",
             "The clause then asks for cable that is better than its worst case; the loss limit above decides.",

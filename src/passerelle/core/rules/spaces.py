@@ -6,11 +6,21 @@ from collections.abc import Iterable
 
 from passerelle.core.catalog.records import Jacket, Space
 from passerelle.core.catalog.shelves import Catalog
-from passerelle.core.findings import Finding, Verdict, caution, fail, firmly, note, undecided
+from passerelle.core.findings import Finding, Rule, Verdict, firmly
 from passerelle.core.link.compose import Chain, Standing
 from passerelle.core.parts.part import Traits
 from passerelle.core.parts.registry import spec_of
 from passerelle.core.sources import Source, estimated
+
+CONSTRUCTION_UNKNOWN = Rule("construction.unknown", "match")
+METAL_BESIDE_POWER = Rule("metal.beside_power", "match")
+METAL_BONDING = Rule("metal.bonding", "match")
+JACKET_NOT_KNOWN = Rule("jacket.not_known", "match")
+JACKET_INDOORS = Rule("jacket.indoors", "match")
+JACKET_NOT_RATED = Rule("jacket.not_rated", "match")
+COPPER_BETWEEN_BUILDINGS = Rule("copper.between_buildings", "match")
+COPPER_BESIDE_POWER = Rule("copper.beside_power", "match")
+JACKET_UNKNOWN = Rule("jacket.unknown", "match")
 
 DEFER = "Local codes and licensed people decide."
 POTENTIAL = "Copper between buildings carries lightning and differences of ground potential: glass does not."
@@ -78,8 +88,7 @@ def _built(line: Standing, run: Traits, catalog: Catalog) -> list[Finding]:
             return jacket
         return [
             *jacket,
-            undecided(
-                "construction.unknown",
+            CONSTRUCTION_UNKNOWN.undecided(
                 at,
                 "Power conductors lie beside this run, and it is not known whether there is metal in it.",
                 f"Only all-dielectric cable may lie beside them, where the local code says so. {DEFER}",
@@ -90,8 +99,7 @@ def _built(line: Standing, run: Traits, catalog: Catalog) -> list[Finding]:
     found: list[Finding] = []
     if made.metal and "beside power" in run.spaces:
         found.append(
-            fail(
-                "metal.beside_power",
+            METAL_BESIDE_POWER.fail(
                 at,
                 f"There is metal in this cable ({made.name}), and power conductors lie beside it.",
                 f"A fault puts mains on the armor and on everything that it touches. {DEFER}",
@@ -100,8 +108,7 @@ def _built(line: Standing, run: Traits, catalog: Catalog) -> list[Finding]:
         )
     if made.metal and "between buildings" in run.spaces:
         found.append(
-            note(
-                "metal.bonding",
+            METAL_BONDING.note(
                 at,
                 "The metal in this cable is bonded where it enters a building.",
                 f"An electrician decides. {DEFER}",
@@ -127,8 +134,7 @@ def _unknown_construction(line: Standing, run: Traits) -> list[Finding]:
     if run.jacket != "unknown" and not built_for:
         return [_unfit((line.id,), f"A jacket for '{run.jacket}'", open_to_doubt, JACKETS)]
     return [
-        caution(
-            "jacket.not_known",
+        JACKET_NOT_KNOWN.caution(
             (line.id,),
             f"It is not known whether this cable is made for where it goes: {' and '.join(open_to_doubt)}.",
             f"Read the print, or note how it is built. {DEFER}",
@@ -143,8 +149,8 @@ def _unfit(at: tuple[str, ...], what: str, unfit: list[Space], source: Source) -
     why = f"{'. '.join(_WHY_NOT[space] for space in unfit)}. {DEFER}"
     if unfit == ["indoors"]:
         words = f"{what} is not rated for indoors."
-        return caution("jacket.indoors", at, words, why, source, best=Verdict.MARGINAL)
-    return fail("jacket.not_rated", at, f"{what} is not made for where it goes: {named}.", why, source)
+        return JACKET_INDOORS.caution(at, words, why, source, best=Verdict.MARGINAL)
+    return JACKET_NOT_RATED.fail(at, f"{what} is not made for where it goes: {named}.", why, source)
 
 
 def _conductors(line: Standing) -> list[Finding]:
@@ -154,11 +160,10 @@ def _conductors(line: Standing) -> list[Finding]:
         return []
     found: list[Finding] = []
     if "between buildings" in spaces:
-        found.append(firmly(fail("copper.between_buildings", at, POTENTIAL, DEFER, POTENTIAL_SOURCE)))
+        found.append(firmly(COPPER_BETWEEN_BUILDINGS.fail(at, POTENTIAL, DEFER, POTENTIAL_SOURCE)))
     if "beside power" in spaces:
         found.append(
-            caution(
-                "copper.beside_power",
+            COPPER_BESIDE_POWER.caution(
                 at,
                 "Power conductors lie beside this copper.",
                 f"Keep the separation that the building's cabling rules ask, or a metal divider. {DEFER}",
@@ -177,8 +182,7 @@ def _line_jacket(line: Standing, traits: Traits) -> list[Finding]:
     jacket: Jacket = traits.jacket or "unknown"
     if jacket == "unknown" and needed:
         return [
-            undecided(
-                "jacket.unknown",
+            JACKET_UNKNOWN.undecided(
                 (line.id,),
                 "It is not known what this cable's jacket is rated for.",
                 f"It goes through {' and '.join(needed)}: read the print. {DEFER}",

@@ -20,6 +20,8 @@ from passerelle.core.link.edits import Insert, apply_edits
 from passerelle.core.parts.face import NOTHING
 from passerelle.core.parts.kinds.attenuator import Attenuator
 from passerelle.core.review import BRIGHT_CODES, Review, nearest_pad, review
+from passerelle.core.rules.copper import COPPER_TOO_LONG
+from passerelle.core.rules.reach import REACH_EXCEEDED
 from passerelle.core.selection.advice import Asked, asks, bottleneck, fallbacks, steps
 from passerelle.core.selection.copper_chains import copper_drafts
 from passerelle.core.selection.cost import Cost, cost_of
@@ -395,10 +397,10 @@ def _reason(tried: Judged, question: Question, catalog: Catalog, house: HouseRul
         link = stretched(link, question.spread[0])
     if draft.medium in ("multimode", "single-mode") and len(draft.fiber) == 1:
         for finding in review(link, catalog, house, with_fixes=False, detail=False).findings:
-            if finding.code == "reach.exceeded":
+            if finding.code == REACH_EXCEEDED.code:
                 return finding.what
     found = _review(draft, question, catalog, house)
-    too_long = next((f.what for f in found.findings if f.code in ("reach.exceeded", "copper.too_long")), "")
+    too_long = next((f.what for f in found.findings if f.code in (REACH_EXCEEDED.code, COPPER_TOO_LONG.code)), "")
     if not too_long and found.findings and found.findings[0].code in BRIGHT_CODES:
         return f"{found.headline} {nearest_pad(link, catalog, house)}"
     return too_long or found.headline

@@ -2,16 +2,14 @@ import type { Catalog, Element } from "../../shared/api";
 import { rateText } from "../../shared/format";
 import { ChoiceField } from "./ChoiceField";
 import { LengthField } from "./LengthField";
-import { type SetValues, TEMPERATURES } from "./values";
+import { choicesOf, temperatures } from "../../shared/kinds";
+import type { SetValues } from "./values";
 import { RatesField } from "./RatesField";
-import { JACKETS } from "../../shared/spaces";
 import { SpacesField } from "./SpacesField";
 import { TypedField } from "./TypedField";
 
 type Copper = Extract<Element, { kind: "twisted" | "jack" | "assembly" }>;
 
-const CATEGORIES = ["Category 5e", "Category 6", "Category 6A", "Category 8"];
-const MADE = ["passive copper", "active copper", "active optical"];
 const RATES = [1000, 10_000, 25_000, 40_000, 50_000, 100_000, 200_000];
 
 /** The fields of a piece without glass. */
@@ -19,7 +17,12 @@ export function CopperFields({ piece, catalog, set }: { piece: Copper; catalog?:
   if (piece.kind === "jack")
     return (
       <>
-        <ChoiceField label="form" value={piece.form} options={["SFP", "SFP+"]} onChange={(form) => set({ form })} />
+        <ChoiceField
+          label="form"
+          value={piece.form}
+          options={choicesOf(catalog, "jack", "form")}
+          onChange={(form) => set({ form })}
+        />
         <RatesField label="lists" value={piece.rates_mbps} onChange={(rates_mbps) => set({ rates_mbps })} />
         <LengthField label="reach" field="reach_m" value={piece.reach_m} set={set} />
         <TypedField
@@ -31,7 +34,7 @@ export function CopperFields({ piece, catalog, set }: { piece: Copper; catalog?:
         <ChoiceField
           label="temperature"
           value={piece.temperature_class}
-          options={TEMPERATURES}
+          options={temperatures(catalog)}
           onChange={(temperature_class) => set({ temperature_class })}
         />
         <TypedField
@@ -49,7 +52,7 @@ export function CopperFields({ piece, catalog, set }: { piece: Copper; catalog?:
         <ChoiceField
           label="category"
           value={piece.category}
-          options={CATEGORIES}
+          options={choicesOf(catalog, "twisted", "category")}
           onChange={(category) => set({ category })}
         />
         <ChoiceField
@@ -61,7 +64,12 @@ export function CopperFields({ piece, catalog, set }: { piece: Copper; catalog?:
           ]}
           onChange={(kind) => set({ fixed: kind === "fixed" })}
         />
-        <ChoiceField label="jacket" value={piece.jacket} options={JACKETS} onChange={(jacket) => set({ jacket })} />
+        <ChoiceField
+          label="jacket"
+          value={piece.jacket}
+          options={choicesOf(catalog, "twisted", "jacket")}
+          onChange={(jacket) => set({ jacket })}
+        />
         <SpacesField value={piece.spaces} onChange={(spaces) => set({ spaces })} />
       </>
     );
@@ -69,7 +77,12 @@ export function CopperFields({ piece, catalog, set }: { piece: Copper; catalog?:
   return (
     <>
       <LengthField value={piece.length_m} set={set} />
-      <ChoiceField label="made" value={piece.made} options={MADE} onChange={(made) => set({ made })} />
+      <ChoiceField
+        label="made"
+        value={piece.made}
+        options={choicesOf(catalog, "assembly", "made")}
+        onChange={(made) => set({ made })}
+      />
       <ChoiceField
         label="rate of a leg"
         value={String(piece.rate_mbps)}
@@ -79,7 +92,7 @@ export function CopperFields({ piece, catalog, set }: { piece: Copper; catalog?:
       <ChoiceField
         label="legs"
         value={String(piece.legs)}
-        options={["1", "2", "4"]}
+        options={choicesOf(catalog, "assembly", "legs")}
         onChange={(legs) => set({ legs: Number(legs) })}
       />
       <ChoiceField
@@ -110,7 +123,7 @@ export function CopperFields({ piece, catalog, set }: { piece: Copper; catalog?:
       <ChoiceField
         label="temperature"
         value={piece.temperature_class}
-        options={TEMPERATURES}
+        options={temperatures(catalog)}
         onChange={(temperature_class) => set({ temperature_class })}
       />
       <SpacesField value={piece.spaces} onChange={(spaces) => set({ spaces })} />

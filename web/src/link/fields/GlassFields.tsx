@@ -1,5 +1,5 @@
 import type { Catalog, Element } from "../../shared/api";
-import { JACKETS } from "../../shared/spaces";
+import { choicesOf } from "../../shared/kinds";
 import { ChoiceField } from "./ChoiceField";
 import { CandidatesField } from "./CandidatesField";
 import { Crossed } from "./Crossed";
@@ -72,7 +72,12 @@ export function GlassFields({ piece, catalog, set }: { piece: Glass; catalog?: C
         />
       )}
       {piece.kind !== "pigtail" && (
-        <ChoiceField label="jacket" value={piece.jacket} options={JACKETS} onChange={(jacket) => set({ jacket })} />
+        <ChoiceField
+          label="jacket"
+          value={piece.jacket}
+          options={choicesOf(catalog, piece.kind, "jacket")}
+          onChange={(jacket) => set({ jacket })}
+        />
       )}
       {piece.kind !== "pigtail" && <SpacesField value={piece.spaces} onChange={(spaces) => set({ spaces })} />}
       {piece.kind !== "pigtail" && piece.strands !== 1 && <Crossed value={piece.crossed ?? false} set={set} />}

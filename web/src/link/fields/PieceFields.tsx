@@ -7,10 +7,10 @@ import { Crossed } from "./Crossed";
 import { GlassFields } from "./GlassFields";
 import { PortFields } from "./PortFields";
 import { TypedField } from "./TypedField";
-import { type SetValues, TEMPERATURES } from "./values";
+import { choicesOf, temperatures } from "../../shared/kinds";
+import { PlainFields } from "./PlainFields";
+import type { SetValues } from "./values";
 
-const SHAPES = ["LC", "SC", "ST", "FC"];
-const POLISHES = ["PC", "UPC", "APC"];
 /** The fields of one piece, by its kind. Each is stored as it is changed. */
 export function PieceFields({ piece, catalog, set }: { piece: Element; catalog?: Catalog; set: SetValues }) {
   return (
@@ -65,7 +65,7 @@ function OwnFields({ piece, catalog, set }: { piece: Element; catalog?: Catalog;
           <ChoiceField
             label="temperature"
             value={piece.temperature_class ?? "unknown"}
-            options={TEMPERATURES}
+            options={temperatures(catalog)}
             onChange={(temperature_class) => set({ temperature_class })}
           />
           <TypedField
@@ -79,7 +79,12 @@ function OwnFields({ piece, catalog, set }: { piece: Element; catalog?: Catalog;
     case "panel":
       return (
         <>
-          <ChoiceField label="adapter" value={piece.shape} options={SHAPES} onChange={(shape) => set({ shape })} />
+          <ChoiceField
+            label="adapter"
+            value={piece.shape}
+            options={choicesOf(catalog, "panel", "shape")}
+            onChange={(shape) => set({ shape })}
+          />
           <ChoiceField
             label="keys"
             value={piece.keys ?? "aligned"}
@@ -125,11 +130,16 @@ function OwnFields({ piece, catalog, set }: { piece: Element; catalog?: Catalog;
             value={String(piece.value_db)}
             onCommit={(text) => set({ value_db: text.replace(",", ".") })}
           />
-          <ChoiceField label="shape" value={piece.shape} options={SHAPES} onChange={(shape) => set({ shape })} />
+          <ChoiceField
+            label="shape"
+            value={piece.shape}
+            options={choicesOf(catalog, "attenuator", "shape")}
+            onChange={(shape) => set({ shape })}
+          />
           <ChoiceField
             label="polish"
             value={piece.polish}
-            options={POLISHES}
+            options={choicesOf(catalog, "attenuator", "polish")}
             onChange={(polish) => set({ polish })}
           />
         </>
@@ -140,7 +150,11 @@ function OwnFields({ piece, catalog, set }: { piece: Element; catalog?: Catalog;
     case "jack":
     case "assembly":
       return <CopperFields piece={piece} catalog={catalog} set={set} />;
-    default:
+    case "cord":
+    case "run":
+    case "pigtail":
       return <GlassFields piece={piece} catalog={catalog} set={set} />;
+    default:
+      return <PlainFields piece={piece} catalog={catalog} set={set} />;
   }
 }

@@ -1,6 +1,7 @@
 import type { Catalog, Element } from "../../shared/api";
 import { PLUG_COLORS, jacketColor } from "../../shared/colors";
 import { AssemblyDrawing, Contacts, Jack, TwistedDrawing } from "./CopperDrawing";
+import { specOf } from "../../shared/kinds";
 import { GlassDrawing } from "./GlassDrawing";
 import { MIDDLE, PlugShape } from "./PlugShape";
 
@@ -46,10 +47,22 @@ function drawing(piece: Element, w: number, atLeft: boolean, catalog?: Catalog) 
       return <Splice w={w} crossed={piece.crossed ?? false} />;
     case "attenuator":
       return <Attenuator piece={piece} w={w} />;
-    default:
+    case "cord":
+    case "run":
+    case "pigtail":
       return <GlassDrawing piece={piece} w={w} color={jacketColor(piece.fiber, catalog)} />;
+    default:
+      return <Plain w={w} drawing={specOf(catalog, (piece as { kind: string }).kind)?.drawing} />;
   }
 }
+
+/** A kind that has no drawing of its own: a cable as a line, anything else as a box. */
+const Plain = ({ w, drawing }: { w: number; drawing?: string }) =>
+  drawing === "cable" ? (
+    <path d={`M0 ${MIDDLE}H${w}`} stroke={INK} strokeWidth="5" />
+  ) : (
+    <rect x="2" y={MIDDLE - 14} width={w - 4} height="28" fill="var(--chakra-colors-bg-panel)" stroke={INK} />
+  );
 
 function Port({ w, atLeft }: { w: number; atLeft: boolean }) {
   const opening = atLeft ? w - 12 : 0;

@@ -3206,14 +3206,19 @@ export interface components {
          * Finding
          * @description Something that a rule has to say about a link.
          *
-         *     ``at`` holds the ids of the pieces that it is about; ``best`` is the best verdict that the link can have
-         *     while the finding stands, or None where it does not touch the verdict. ``on_estimate``: what it refuses rests
-         *     on a figure that no clause or datasheet stands behind.
+         *     ``stage`` is where in the job it is put right. ``at`` holds the ids of the pieces that it is about; ``best`` is
+         *     the best verdict that the link can have while the finding stands, or None where it does not touch the verdict.
+         *     ``on_estimate``: what it refuses rests on a figure that no clause or datasheet stands behind.
          */
         Finding: {
             /** Code */
             code: string;
             severity: components["schemas"]["Severity"];
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "survey" | "layout" | "match" | "budget" | "order" | "test" | "turn up";
             /** At */
             at: string[];
             /** What */
@@ -3660,7 +3665,7 @@ export interface components {
          * KindOut
          * @description A kind of piece as a screen shows it: its words, its fields with what may be chosen, and what a hand can do.
          *
-         *     ``turns``: it can be turned round; ``joins``: it joins two faces; ``drawing`` is how it is drawn at least.
+         *     ``turns``: turning it round changes it; ``joins``: it joins two faces; ``drawing`` is how it is drawn at least.
          */
         KindOut: {
             /** Kind */

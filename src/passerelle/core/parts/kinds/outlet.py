@@ -7,7 +7,7 @@ from typing import Literal
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.parts.part import Mating
 from passerelle.core.parts.piece import Piece
-from passerelle.core.parts.spec import KindSpec
+from passerelle.core.parts.spec import KindSpec, alike
 
 
 class Outlet(Piece):
@@ -31,7 +31,7 @@ SPEC = KindSpec(
     joins=True,
     drawing="joint",
     fitted=lambda _gap: Outlet(),
-    turned=lambda outlet: outlet,
+    turned=alike,
     names=lambda _outlet, _catalog: iter(()),
     units={},
     shelves={},

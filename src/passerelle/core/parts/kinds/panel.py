@@ -7,7 +7,7 @@ from typing import Literal
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.parts.part import Mating, OfAllowance
 from passerelle.core.parts.piece import LossClass, Piece, Shape
-from passerelle.core.parts.spec import Gap, KindSpec
+from passerelle.core.parts.spec import Gap, KindSpec, alike
 
 
 class Panel(Piece):
@@ -57,7 +57,7 @@ SPEC = KindSpec(
     joins=True,
     drawing="joint",
     fitted=_fitted,
-    turned=lambda panel: panel,
+    turned=alike,
     names=lambda _panel, _catalog: iter(()),
     units={},
     shelves={},

@@ -7,7 +7,7 @@ from typing import Literal
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.parts.part import Mating, OfAllowance
 from passerelle.core.parts.piece import Piece
-from passerelle.core.parts.spec import KindSpec
+from passerelle.core.parts.spec import KindSpec, alike
 
 
 class Splice(Piece):
@@ -39,7 +39,7 @@ SPEC = KindSpec(
     joins=True,
     drawing="joint",
     fitted=lambda _gap: Splice(),
-    turned=lambda splice: splice,
+    turned=alike,
     names=lambda _splice, _catalog: iter(()),
     units={},
     shelves={},

@@ -10,7 +10,7 @@ from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.parts.face import Face
 from passerelle.core.parts.part import Part, Path, Spot, Traits
 from passerelle.core.parts.piece import LengthM, Line, Spaces
-from passerelle.core.parts.spec import KindSpec
+from passerelle.core.parts.spec import KindSpec, alike
 
 USUAL_M = 2.0
 PLUG = Face("contacts", "plug", columns=8)
@@ -84,7 +84,7 @@ SPEC = KindSpec(
     joins=False,
     drawing="cable",
     fitted=lambda _gap: Twisted(length_m=USUAL_M),
-    turned=lambda line: line,
+    turned=alike,
     names=lambda _line, _catalog: iter(()),
     units={"length_m": "m"},
     shelves={},
