@@ -97,6 +97,9 @@ class Finding(Frozen):
         return self.code, self.at
 
 
+At = tuple[str, ...]
+
+
 @dataclass(frozen=True, eq=False)
 class Rule:
     """A rule: its code, the stage of the job at which what it finds is put right, and the cures worth trying.
@@ -114,69 +117,35 @@ class Rule:
         assert self.code not in RULES, f"two rules are called '{self.code}'"
         RULES[self.code] = self
 
-    def damage(self, at: tuple[str, ...], what: str, why: str, *sources: Source) -> Finding:
+    def damage(self, at: At, what: str, why: str, *sources: Source) -> Finding:
         """A finding that something will be destroyed if the link is built."""
         return self._broken(Severity.DAMAGE, Verdict.DAMAGE, at, what, why, sources)
 
-    def fail(self, at: tuple[str, ...], what: str, why: str, *sources: Source) -> Finding:
+    def fail(self, at: At, what: str, why: str, *sources: Source) -> Finding:
         """A finding that the link will not work as the standards ask."""
         return self._broken(Severity.FAIL, Verdict.FAIL, at, what, why, sources)
 
-    def undecided(self, at: tuple[str, ...], what: str, why: str, *sources: Source) -> Finding:
+    def undecided(self, at: At, what: str, why: str, *sources: Source) -> Finding:
         """A finding that a deciding input is missing."""
-        stage: Stage = "survey" if self.asks and self.stage != "layout" else self.stage
-        return Finding(
-            code=self.code,
-            severity=Severity.CAUTION,
-            stage=stage,
-            at=at,
-            what=what,
-            why=why,
-            sources=sources,
-            best=Verdict.UNKNOWN,
-        )
+        found = self.caution(at, what, why, *sources, best=Verdict.UNKNOWN)
+        asked = self.asks and self.stage != "layout"
+        return found.model_copy(update={"stage": "survey"}) if asked else found
 
-    def caution(
-        self, at: tuple[str, ...], what: str, why: str, *sources: Source, best: Verdict | None = None
-    ) -> Finding:
+    def caution(self, at: At, what: str, why: str, *sources: Source, best: Verdict | None = None) -> Finding:
         """A finding that deserves attention and may cap the verdict."""
-        return Finding(
-            code=self.code,
-            severity=Severity.CAUTION,
-            stage=self.stage,
-            at=at,
-            what=what,
-            why=why,
-            sources=sources,
-            best=best,
-        )
+        return self.note(at, what, why, *sources).model_copy(update={"severity": Severity.CAUTION, "best": best})
 
-    def note(self, at: tuple[str, ...], what: str, why: str, *sources: Source) -> Finding:
+    def note(self, at: At, what: str, why: str, *sources: Source) -> Finding:
         """A finding for information."""
-        return Finding(
-            code=self.code, severity=Severity.NOTE, stage=self.stage, at=at, what=what, why=why, sources=sources
-        )
+        told = {"code": self.code, "stage": self.stage, "at": at, "what": what, "why": why, "sources": sources}
+        return Finding(severity=Severity.NOTE, **told)
 
     def _broken(
-        self,
-        severity: Severity,
-        best: Verdict,
-        at: tuple[str, ...],
-        what: str,
-        why: str,
-        sources: tuple[Source, ...],
+        self, severity: Severity, best: Verdict, at: At, what: str, why: str, sources: tuple[Source, ...]
     ) -> Finding:
-        return Finding(
-            code=self.code,
-            severity=severity,
-            stage=self.stage,
-            at=at,
-            what=what,
-            why=why,
-            sources=sources,
-            best=best,
-            on_estimate=any(source.estimate for source in sources),
-        )
+        guessed = any(source.estimate for source in sources)
+        found = {"severity": severity, "best": best, "on_estimate": guessed}
+        return self.note(at, what, why, *sources).model_copy(update=found)
 
 
 RULES: dict[str, Rule] = {}

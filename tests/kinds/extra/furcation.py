@@ -77,6 +77,5 @@ SPEC = KindSpec(
     names=_names,
     units={"length_m": "m"},
     shelves={"fiber": "fibers"},
-    active=lambda _tail: None,
     skill=lambda _tail: 1,
 )

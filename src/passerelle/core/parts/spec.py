@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any, Generic, Literal, TypeVar, get_args, get_origin
 
 from passerelle.core.catalog.records import Polish
@@ -103,11 +103,11 @@ class KindSpec(Generic[Record]):
     drawing: Drawing
     fitted: Callable[[Gap], Record] | None
     turned: Callable[[Record], Record] | None
-    names: Callable[[Record, Catalog], Names]
-    units: Mapping[str, str]
-    shelves: Mapping[str, str]
-    active: Callable[[Record], tuple[str, ...] | None]
-    skill: Callable[[Record], int]
+    names: Callable[[Record, Catalog], Names] = lambda _piece, _catalog: iter(())
+    units: Mapping[str, str] = field(default_factory=dict)
+    shelves: Mapping[str, str] = field(default_factory=dict)
+    active: Callable[[Record], tuple[str, ...] | None] = lambda _piece: None
+    skill: Callable[[Record], int] = lambda _piece: 0
 
     @property
     def kind(self) -> str:

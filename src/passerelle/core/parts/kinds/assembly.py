@@ -110,5 +110,4 @@ SPEC = KindSpec(
     units={"length_m": "m", "reach_m": "m", "rate_mbps": "Mb/s"},
     shelves={"left_form": "forms", "right_form": "forms"},
     active=lambda line: ("assembly", line.made, ""),
-    skill=lambda _line: 0,
 )

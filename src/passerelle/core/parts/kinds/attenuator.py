@@ -91,9 +91,5 @@ SPEC = KindSpec(
     drawing="joint",
     fitted=_fitted,
     turned=_turned,
-    names=lambda _pad, _catalog: iter(()),
     units={"value_db": "dB"},
-    shelves={},
-    active=lambda _pad: None,
-    skill=lambda _pad: 0,
 )

@@ -121,6 +121,5 @@ SPEC = KindSpec(
     names=grade_names,
     units={"length_m": "m"},
     shelves={"fiber": "fibers"},
-    active=lambda _cord: None,
     skill=lambda _cord: 1,
 )

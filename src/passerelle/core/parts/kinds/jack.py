@@ -69,9 +69,6 @@ SPEC = KindSpec(
     drawing="box",
     fitted=_fitted,
     turned=None,
-    names=lambda _jack, _catalog: iter(()),
     units={"rates_mbps": "Mb/s", "reach_m": "m", "power_w": "W"},
-    shelves={},
     active=lambda jack: ("jack", jack.form, jack.coding),
-    skill=lambda _jack: 0,
 )

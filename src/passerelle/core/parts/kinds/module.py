@@ -92,8 +92,6 @@ SPEC = KindSpec(
     fitted=_fitted,
     turned=None,
     names=_names,
-    units={},
     shelves={"application": "applications", "also": "applications", "form": "forms"},
     active=lambda module: ("module", module.application, module.coding),
-    skill=lambda _module: 0,
 )

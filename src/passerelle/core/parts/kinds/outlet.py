@@ -32,9 +32,4 @@ SPEC = KindSpec(
     drawing="joint",
     fitted=lambda _gap: Outlet(),
     turned=alike,
-    names=lambda _outlet, _catalog: iter(()),
-    units={},
-    shelves={},
-    active=lambda _outlet: None,
-    skill=lambda _outlet: 0,
 )

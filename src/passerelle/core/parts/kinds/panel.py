@@ -58,9 +58,5 @@ SPEC = KindSpec(
     drawing="joint",
     fitted=_fitted,
     turned=alike,
-    names=lambda _panel, _catalog: iter(()),
-    units={},
-    shelves={},
-    active=lambda _panel: None,
     skill=lambda _panel: 1,
 )

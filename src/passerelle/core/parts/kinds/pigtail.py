@@ -80,6 +80,4 @@ SPEC = KindSpec(
     names=grade_names,
     units={"length_m": "m"},
     shelves={"fiber": "fibers"},
-    active=lambda _pigtail: None,
-    skill=lambda _pigtail: 0,
 )

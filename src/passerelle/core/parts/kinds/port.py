@@ -99,5 +99,4 @@ SPEC = KindSpec(
     units={"rates_mbps": "Mb/s", "own_above_mbps": "Mb/s", "coldest_c": "°C", "hottest_c": "°C"},
     shelves={"cage": "cages"},
     active=lambda port: ("box", port.label, "") if port.label in BOXES else None,
-    skill=lambda _port: 0,
 )

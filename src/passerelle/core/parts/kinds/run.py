@@ -115,6 +115,4 @@ SPEC = KindSpec(
     names=_names,
     units={"length_m": "m"},
     shelves={"fiber": "fibers", "construction": "constructions"},
-    active=lambda _run: None,
-    skill=lambda _run: 0,
 )

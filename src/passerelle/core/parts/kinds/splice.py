@@ -40,9 +40,5 @@ SPEC = KindSpec(
     drawing="joint",
     fitted=lambda _gap: Splice(),
     turned=alike,
-    names=lambda _splice, _catalog: iter(()),
-    units={},
-    shelves={},
-    active=lambda _splice: None,
     skill=lambda _splice: 3,
 )

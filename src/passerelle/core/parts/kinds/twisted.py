@@ -85,9 +85,6 @@ SPEC = KindSpec(
     drawing="cable",
     fitted=lambda _gap: Twisted(length_m=USUAL_M),
     turned=alike,
-    names=lambda _line, _catalog: iter(()),
     units={"length_m": "m"},
-    shelves={},
-    active=lambda _line: None,
     skill=lambda line: 2 if line.fixed else 0,
 )
