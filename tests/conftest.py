@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import shutil
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -29,10 +30,20 @@ def house() -> HouseRules:
     return HouseRules(margin_db=1.0)
 
 
-@pytest.fixture
-def database(tmp_path: Path) -> Iterator[Database]:
-    opened = Database(tmp_path / "test.sqlite")
-    with opened.write() as session:
+@pytest.fixture(scope="session")
+def demo_file(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A database of the demo, made once: each test works on a copy of its own."""
+    path = tmp_path_factory.mktemp("demo") / "demo.sqlite"
+    made = Database(path)
+    with made.write() as session:
         projects.create_project(session, PROJECT_NAME, demo_links(), HouseRules(), demo_plant())
+    made.fold()
+    made.close()
+    return path
+
+
+@pytest.fixture
+def database(tmp_path: Path, demo_file: Path) -> Iterator[Database]:
+    opened = Database(Path(shutil.copyfile(demo_file, tmp_path / "test.sqlite")))
     yield opened
     opened.close()

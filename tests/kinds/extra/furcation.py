@@ -64,7 +64,7 @@ def _fitted(gap: Gap) -> Furcation:
 
 SPEC = KindSpec(
     record=Furcation,
-    order=35,
+    order=25,
     word="furcation",
     title="armored tail",
     part=_part,

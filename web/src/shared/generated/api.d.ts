@@ -3569,7 +3569,7 @@ export interface components {
             /** After */
             after: string;
             /** Piece */
-            piece: components["schemas"]["Port"] | components["schemas"]["Module"] | components["schemas"]["Cord"] | components["schemas"]["Panel"] | components["schemas"]["Run"] | components["schemas"]["Pigtail"] | components["schemas"]["Splice"] | components["schemas"]["Attenuator"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
+            piece: components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["Panel"] | components["schemas"]["Run"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
         };
         /**
          * Jack
@@ -3872,7 +3872,7 @@ export interface components {
              */
             notes: string;
             /** Elements */
-            elements: (components["schemas"]["Port"] | components["schemas"]["Module"] | components["schemas"]["Cord"] | components["schemas"]["Panel"] | components["schemas"]["Run"] | components["schemas"]["Pigtail"] | components["schemas"]["Splice"] | components["schemas"]["Attenuator"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"])[];
+            elements: (components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["Panel"] | components["schemas"]["Run"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"])[];
             /**
              * Readings
              * @default []
@@ -10031,7 +10031,7 @@ export interface operations {
         parameters: {
             query: {
                 after: string;
-                kind: "module" | "cord" | "panel" | "run" | "pigtail" | "splice" | "attenuator" | "twisted" | "outlet" | "jack" | "assembly";
+                kind: "cord" | "panel" | "run" | "splice" | "pigtail" | "attenuator" | "module" | "twisted" | "outlet" | "jack" | "assembly";
             };
             header?: never;
             path: {
@@ -10048,7 +10048,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Port"] | components["schemas"]["Module"] | components["schemas"]["Cord"] | components["schemas"]["Panel"] | components["schemas"]["Run"] | components["schemas"]["Pigtail"] | components["schemas"]["Splice"] | components["schemas"]["Attenuator"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
+                    "application/json": components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["Panel"] | components["schemas"]["Run"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
                 };
             };
             /** @description The request cannot be read */

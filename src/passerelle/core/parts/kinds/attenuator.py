@@ -74,7 +74,7 @@ def _fitted(gap: Gap) -> Attenuator:
 
 SPEC = KindSpec(
     record=Attenuator,
-    order=80,
+    order=70,
     word="attenuator",
     title="attenuator",
     part=_part,

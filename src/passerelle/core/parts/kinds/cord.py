@@ -97,7 +97,7 @@ def _fitted(gap: Gap) -> Cord:
 
 SPEC = KindSpec(
     record=Cord,
-    order=30,
+    order=20,
     word="cord",
     title="cord",
     part=_part,

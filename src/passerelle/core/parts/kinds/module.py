@@ -74,7 +74,7 @@ def _fitted(gap: Gap) -> Module:
 
 SPEC = KindSpec(
     record=Module,
-    order=20,
+    order=80,
     word="module",
     title="module",
     part=_part,

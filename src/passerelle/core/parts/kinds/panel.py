@@ -42,7 +42,7 @@ def _fitted(gap: Gap) -> Panel:
 
 SPEC = KindSpec(
     record=Panel,
-    order=40,
+    order=30,
     word="panel",
     title="panel",
     part=_part,

@@ -92,7 +92,7 @@ def _fitted(gap: Gap) -> Run:
 
 SPEC = KindSpec(
     record=Run,
-    order=50,
+    order=40,
     word="run",
     title="run",
     part=_part,

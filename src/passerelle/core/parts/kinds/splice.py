@@ -30,7 +30,7 @@ def _part(splice: Splice, _catalog: Catalog) -> Mating:
 
 SPEC = KindSpec(
     record=Splice,
-    order=70,
+    order=50,
     word="splice",
     title="splice",
     part=_part,
