@@ -5,7 +5,7 @@ BIN := .venv/bin
 STATIC := src/passerelle/api/static
 WEB_SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts -type f ! -name '*.test.ts' 2>/dev/null)
 
-.PHONY: demo test check dev bench types format screenshots clean
+.PHONY: demo test check check-style check-kinds check-walls check-api check-web dev bench types format screenshots clean
 
 demo: .stamps/python $(STATIC)/index.html
 	$(BIN)/passerelle demo --port $(PORT)
@@ -15,11 +15,22 @@ test: .stamps/python .stamps/chromium $(STATIC)/index.html
 	$(BIN)/pytest --numprocesses auto --dist worksteal
 
 check: .stamps/python .stamps/web
+	@$(MAKE) --no-print-directory --jobs=4 --output-sync=target check-style check-kinds check-walls check-api check-web
+
+check-style:
 	$(BIN)/ruff check src tests scripts
 	$(BIN)/ruff format --check src tests scripts
+
+check-kinds:
 	$(BIN)/mypy
+
+check-walls:
 	$(BIN)/lint-imports
+
+check-api:
 	sh scripts/check-types.sh
+
+check-web:
 	cd web && npm run --silent check
 
 dev: .stamps/python .stamps/web
