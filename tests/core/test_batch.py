@@ -121,6 +121,20 @@ def test_the_mark_stands_where_the_trouble_is(link: Link, marks: dict[str, Sever
     assert {name: there[name] for name in marks} == marks
 
 
+def facts_of(link: Link, code: str) -> dict[str, float | str]:
+    found = review(link, CATALOG, HouseRules(), with_fixes=False).findings
+    return next(finding.facts for finding in found if finding.code == code)
+
+
+def test_a_finding_over_lengths_carries_the_figures_of_its_sentence() -> None:
+    long = plain_link("10GBASE-SR", "OM4", 900.0)
+    assert facts_of(long, "reach.exceeded") == {"length_m": 904.0, "reach_m": 400.0, "fiber": "OM4"}
+    dark = facts_of(long, "loss.over_limit")
+    assert (dark["limit"], dark["application"]) == ("channel insertion loss", "10GBASE-SR")
+    assert dark["margin_db"] == figures_of([long], CATALOG, HouseRules())[0].margin_db
+    assert facts_of(plain_link("1000BASE-LX", "OM2", 200.0), "launch.offset_missing") == {"fiber": "OM2"}
+
+
 STAGES = {
     "survey": plain_link("10GBASE-LR", "OS2", None),
     "layout": apply_edits(plain_link(), (Remove(element="panel-1"),)),

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 from enum import StrEnum
 
-from pydantic import computed_field
+from pydantic import Field, computed_field
 
 from passerelle.core.link.edits import Edit
 from passerelle.core.sources import Frozen, Source
@@ -70,7 +70,8 @@ class Finding(Frozen):
 
     ``stage`` is where in the job it is put right. ``at`` holds the ids of the pieces that it is about; ``best`` is
     the best verdict that the link can have while the finding stands, or None where it does not touch the verdict.
-    ``on_estimate``: what it refuses rests on a figure that no clause or datasheet stands behind.
+    ``on_estimate``: what it refuses rests on a figure that no clause or datasheet stands behind. ``facts`` are the
+    figures that the sentence is made of, by name with their unit (``length_m``, ``margin_db``).
     """
 
     code: str
@@ -84,12 +85,18 @@ class Finding(Frozen):
     best: Verdict | None = None
     caution: str = ""
     on_estimate: bool = False
+    facts: dict[str, float | str] = Field(default_factory=dict)
 
     @computed_field  # type: ignore[prop-decorator]
     @property
     def marked(self) -> tuple[str, ...]:
         """The pieces to mark in a drawing: of three in a row the joint in the middle, else all that it names."""
         return self.at[1:2] if len(self.at) == 3 else self.at
+
+    def of(self, **facts: float | str | None) -> Finding:
+        """The finding with the facts that its sentence is made of; those that are not known are left out."""
+        known = {name: fact for name, fact in facts.items() if fact is not None}
+        return self.model_copy(update={"facts": known})
 
     @property
     def key(self) -> tuple[str, tuple[str, ...]]:

@@ -126,10 +126,11 @@ class Light:
             (_too_bright, [(m, at) for m, at in broken if not m.low_light and m.name != "damage"]),
         ):
             if group:
-                found.append(_guessed(say(*_tightest(group)), group))
+                found.append(_with_facts(_guessed(say(*_tightest(group)), group), _tightest(group)[0]))
         low = [(limit, at) for limit, at in told if limit.low_light]
         if low and self._thin(links)[0] == MARGINAL:
-            found.append(_thin(*_tightest(low), self.house))
+            thin = _thin(*_tightest(low), self.house)
+            found.append(_with_facts(thin, _tightest(low)[0]))
         if low and typical:
             found.append(_typical(low))
         return found
@@ -168,6 +169,10 @@ def _typical(low: list[tuple[Limit, str]]) -> Finding:
         f"With typical field values the margin is {format_db(limit.typical_margin_db)}.",
         f"On the standard's maxima, which decide, it is {format_db(limit.margin_db)} against the {limit.name}.",
     )
+
+
+def _with_facts(finding: Finding, limit: Limit) -> Finding:
+    return finding.of(limit=limit.name, application=limit.application, margin_db=limit.margin_db)
 
 
 def _guessed(finding: Finding, broken: list[tuple[Limit, str]]) -> Finding:

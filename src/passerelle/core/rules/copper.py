@@ -99,10 +99,12 @@ class CopperReach:
         rank, total_m = int(self.rank(links)[0]), float(links.total[0])
         at = (self.chain.places[int(longest(self.chain, links)[0])].id,)
         if rank == FAIL:
-            return [self._too_long(at, total_m)]
-        if rank == UNKNOWN:
-            return [self._sold(at, total_m)]
-        return [self._conditional(at) if rank == MARGINAL else self._reaches(at, total_m)]
+            found = self._too_long(at, total_m)
+        elif rank == UNKNOWN:
+            found = self._sold(at, total_m)
+        else:
+            found = self._conditional(at) if rank == MARGINAL else self._reaches(at, total_m)
+        return [found.of(length_m=total_m, reach_m=self.reach_m, sure_m=self.sure_m)]
 
     def _too_long(self, at: tuple[str, ...], total_m: float) -> Finding:
         return COPPER_TOO_LONG.fail(

@@ -111,8 +111,9 @@ class MissingLaunch:
     def say(self, links: Links) -> list[Finding]:
         """The cord that is missing."""
         if self._omitted(links)[0]:
-            return [self._departure()]
-        return [self._doubt() if self.rank(links)[0] == MARGINAL else self._missing()]
+            return [self._departure().of(fiber=self.row.fiber, house_from_m=self.house.offset_launch_from_m)]
+        found = self._doubt() if self.rank(links)[0] == MARGINAL else self._missing()
+        return [found.of(fiber=self.row.fiber)]
 
     @property
     def source(self) -> Source:

@@ -85,12 +85,14 @@ class Reach:
         rank, total_m = int(self.rank(links)[0]), float(links.total[0])
         at = (self.chain.places[int(longest(self.chain, links)[0])].id,)
         if rank == FAIL:
-            return [self._exceeded(at, total_m)]
+            return [
+                self._exceeded(at, total_m).of(length_m=total_m, reach_m=self.row.reach_m, fiber=self.row.fiber)
+            ]
         if rank == MARGINAL:
-            return [self._short(at, total_m)]
+            return [self._short(at, total_m).of(length_m=total_m, minimum_m=self.row.min_length_m)]
         beyond = self.row.engineered_beyond_m
         if links.known and self.graded and beyond is not None and total_m > beyond:
-            return [self._engineered(at, beyond)]
+            return [self._engineered(at, beyond).of(length_m=total_m, beyond_m=beyond)]
         return []
 
     def _exceeded(self, at: tuple[str, ...], total_m: float) -> Finding:

@@ -3208,7 +3208,8 @@ export interface components {
          *
          *     ``stage`` is where in the job it is put right. ``at`` holds the ids of the pieces that it is about; ``best`` is
          *     the best verdict that the link can have while the finding stands, or None where it does not touch the verdict.
-         *     ``on_estimate``: what it refuses rests on a figure that no clause or datasheet stands behind.
+         *     ``on_estimate``: what it refuses rests on a figure that no clause or datasheet stands behind. ``facts`` are the
+         *     figures that the sentence is made of, by name with their unit (``length_m``, ``margin_db``).
          */
         Finding: {
             /** Code */
@@ -3246,6 +3247,10 @@ export interface components {
              * @default false
              */
             on_estimate: boolean;
+            /** Facts */
+            facts?: {
+                [key: string]: number | string;
+            };
             /**
              * Marked
              * @description The pieces to mark in a drawing: of three in a row the joint in the middle, else all that it names.
