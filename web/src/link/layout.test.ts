@@ -31,6 +31,12 @@ test("a chain without a run keeps its size, and one without pieces has none", ()
   expect(GUTTER_LEFT).toBeGreaterThan(0);
 });
 
+test("a kind that the drawing does not know takes the room of a cord", () => {
+  const { places, width } = layoutChain(chain(["port", "unheard of", "port"]), 1280);
+  expect(places.map((place) => place.w)).toEqual([58, 76, 58]);
+  expect(width).toBe(1280);
+});
+
 test("the scale holds the band and the receiver's window, strongest on top", () => {
   const direction = {
     points: [{ in_max_dbm: 4, out_min_dbm: -14 }],

@@ -25,12 +25,15 @@ const WIDTH: Record<Kind, number> = {
   assembly: 220,
 };
 
+/** A kind without a width of its own is as wide as a cord. */
+const widthOf = (kind: string): number => (WIDTH as Record<string, number>)[kind] ?? WIDTH.cord;
+
 /** How far pieces may be drawn narrower before the chain is scrolled instead. */
 const TIGHTEST = 0.68;
 
 /** Places of all pieces from left to right; runs take what room is left, and all shrink a little where it is short. */
 export function layoutChain(elements: readonly Element[], available: number): { places: Place[]; width: number } {
-  const natural = elements.reduce((sum, e) => sum + WIDTH[e.kind], 0);
+  const natural = elements.reduce((sum, e) => sum + widthOf(e.kind), 0);
   const long = (e: Element) => e.kind === "run" || (e.kind === "twisted" && e.fixed);
   const runs = elements.filter(long).length;
   const room = available - GUTTER_LEFT - GUTTER_RIGHT;
@@ -38,7 +41,7 @@ export function layoutChain(elements: readonly Element[], available: number): { 
   const extra = runs > 0 && room > natural ? (room - natural) / runs : 0;
   let x = GUTTER_LEFT;
   const places = elements.map((element) => {
-    const w = WIDTH[element.kind] * scale + (long(element) ? extra : 0);
+    const w = widthOf(element.kind) * scale + (long(element) ? extra : 0);
     const place = { id: element.id, x, w };
     x += w;
     return place;
