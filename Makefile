@@ -39,6 +39,7 @@ dev: .stamps/python .stamps/web
 types: .stamps/python .stamps/web
 	$(BIN)/passerelle openapi > docs/openapi.json
 	$(BIN)/passerelle schema > docs/plan.schema.json
+	$(BIN)/passerelle lists > web/src/shared/generated/lists.ts
 	cd web && npm run --silent types
 
 format: .stamps/python .stamps/web

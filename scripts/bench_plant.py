@@ -24,8 +24,9 @@ from passerelle.core.link.build import LinkEnd, build_link
 from passerelle.core.link.chain import Link
 from passerelle.core.parts.kinds.run import Run
 from passerelle.core.plant.outages import Rider, outage_of, outages, parts_of
+from passerelle.core.plant.records import Cable, Place, Way
 from passerelle.core.plant.riders import laid
-from passerelle.core.plant.site import Cable, Place, Plant, Way
+from passerelle.core.plant.site import Plant
 from passerelle.store import projects
 from passerelle.store.database import Database
 
@@ -81,7 +82,7 @@ def _links(plant: Plant) -> list[Link]:
         elements = []
         for element in base.elements:
             if isinstance(element, Run):
-                element = element.model_copy(update={"cable": cable.id, "strand_numbers": (first, first + 1)})
+                element = element.model_copy(update={"part": cable.id, "positions": (first, first + 1)})
             elif element.kind == "port":
                 at = path[0] if element is base.elements[0] else path[-1]
                 element = element.model_copy(update={"place": plant.place_of[at].name})
@@ -96,7 +97,7 @@ def riders_of(links: list[Link]) -> list[Rider]:
     for number, link in enumerate(links):
         run = next(e for e in link.elements if isinstance(e, Run))
         ends = link.elements[0].place, link.elements[-1].place  # type: ignore[union-attr]
-        riders.append(Rider(number, link.name, *ends, 10_000, (run.cable,), (run.strand_numbers,)))
+        riders.append(Rider(number, link.name, *ends, 10_000, (run.part,), (run.positions,)))
     return riders
 
 

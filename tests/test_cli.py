@@ -4,12 +4,16 @@ from __future__ import annotations
 
 import json
 import socket
+import subprocess
+import sys
 from pathlib import Path
 
 import pytest
+import typer
 from typer.testing import CliRunner
 
 from passerelle.cli import app
+from passerelle.cli.words import Commands
 from passerelle.store import projects
 from passerelle.store.database import Database
 
@@ -89,3 +93,23 @@ def test_published_schemas_are_those_of_the_program() -> None:
     docs = Path(__file__).parents[1] / "docs"
     for command, name in (("schema", "plan.schema.json"), ("openapi", "openapi.json")):
         assert json.loads(runner.invoke(app, [command]).stdout) == json.loads((docs / name).read_text())
+
+
+def test_the_list_of_commands_says_what_each_says_of_itself() -> None:
+    """The list is told without reading the commands, so it is held against them here."""
+    group = typer.main.get_command(app)
+    assert isinstance(group, Commands)
+    context = group.make_context("passerelle", ["lists"])
+    for name, (_, words) in group.known.items():
+        told = " ".join(group.get_command(context, name).help.split())
+        assert told.startswith(words), name
+    help_text = runner.invoke(app, ["--help"]).output
+    assert all(name in help_text for name in group.known)
+    assert runner.invoke(app, ["no-such"]).exit_code == 2
+
+
+def test_a_figure_does_not_wait_for_the_web_or_the_database() -> None:
+    heavy = "{'fastapi', 'sqlalchemy', 'fpdf'}"
+    asked = f"import sys; from passerelle.cli import app, figures; print(sorted(set(sys.modules) & {heavy}))"
+    told = subprocess.run([sys.executable, "-c", asked], capture_output=True, text=True, check=True)
+    assert told.stdout.strip() == "[]"

@@ -31,7 +31,7 @@ def test_a_planned_second_path_is_diverse_and_one_undo_takes_it_back(client: Tes
     cable = next(c for c in made["plant"]["cables"] if c["id"] == "second")
     assert cable["state"] == "planned"
     link = client.get(f"{API}/links/3").json()
-    body = {"revision": link["revision"], "element": "run-1", "cable": "second"}
+    body = {"revision": link["revision"], "element": "run-1", "part": "second"}
     laid = client.post(f"{API}/links/3/lay", json=body)
     assert laid.status_code == 200
     pair = next(p for p in plant(client)["pairs"] if (p["first"], p["second"]) == (2, 3))
@@ -59,10 +59,10 @@ def test_the_worst_cut_has_a_cure_for_each_dark_end(client: TestClient) -> None:
 
 def test_a_link_is_laid_on_the_strands_that_leave_at_a_tap(client: TestClient) -> None:
     link = client.get(f"{API}/links/4").json()
-    body = {"revision": link["revision"], "element": "run-1", "cable": "quay", "tap": "tap 3"}
+    body = {"revision": link["revision"], "element": "run-1", "part": "quay", "tap": "tap 3"}
     made = client.post(f"{API}/links/4/lay", json=body).json()
     run = next(e for e in made["link"]["elements"] if e["id"] == "run-1")
-    assert (run["strand_numbers"], run["length_m"]) == ([5, 6], 935)
+    assert (run["positions"], run["length_m"]) == ([5, 6], 935)
     wrong = client.post(f"{API}/links/4/lay", json={**body, "revision": made["revision"], "tap": "tap 9"})
     assert (wrong.status_code, "has no tap 'tap 9'" in wrong.json()["detail"]) == (422, True)
     content = plant(client)
@@ -80,7 +80,7 @@ def test_two_tabs_cannot_give_a_strand_to_two_links(client: TestClient) -> None:
     answers = []
     for link in links:
         run = next(e["id"] for e in link["link"]["elements"] if e["kind"] == "run")
-        body = {"revision": link["revision"], "element": run, "cable": "cold store"}
+        body = {"revision": link["revision"], "element": run, "part": "cold store"}
         answers.append(client.post(f"{API}/links/{link['id']}/lay", json=body).status_code)
     assert answers == [200, 200, 422]
     use = next(c["use"] for c in plant(client)["cables"] if c["id"] == "cold store")

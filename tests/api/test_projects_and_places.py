@@ -60,7 +60,7 @@ def test_a_link_of_two_ways_asks_and_lies_where_it_was_said(client: TestClient) 
     assert refused.status_code == 422
     body = {"revision": made["revision"], "key": ways[1]["key"]}
     made = client.post(f"{API}/links/{made['id']}/place", json=body).json()
-    assert [e["cable"] for e in made["link"]["elements"] if e["kind"] == "run"] == ["lock dike"]
+    assert [e["part"] for e in made["link"]["elements"] if e["kind"] == "run"] == ["lock dike"]
     assert client.get(f"{API}/links/{made['id']}/ways").json() == []
     undo(client)
     assert len(client.get(f"{API}/links/{made['id']}/ways").json()) == len(ways)
@@ -70,7 +70,7 @@ def test_a_link_of_one_way_lies_on_the_plan_at_once(client: TestClient) -> None:
     made = client.post(f"{API}/projects/1/links", json=QUESTION).json()
     (run,) = [e for e in made["link"]["elements"] if e["kind"] == "run"]
     planned = {cable["id"]: cable for cable in client.get(f"{API}/projects/1/plant").json()["plant"]["cables"]}
-    assert planned[run["cable"]]["state"] == "planned"
+    assert planned[run["part"]]["state"] == "planned"
 
 
 @pytest.mark.parametrize(

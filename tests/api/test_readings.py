@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import json
+from pathlib import Path
 from typing import Any
 
 from fastapi.testclient import TestClient
 
+from passerelle.api.app import create_app
+from passerelle.store.database import Database
 from tests.api.steps import redo, set_rules, undo
 from tests.core.test_datasheets import SHEET
 from tests.core.test_readings import WHOLE
@@ -42,6 +46,16 @@ def test_a_reading_is_kept_by_undo_as_withdrawn_and_stands_again_by_redo(client:
     assert link(client, 6)["verdict_text"] == "pass as measured"
     withdrawn = edit(client, 6, {"op": "withdraw", "reading": "reading-1", "why": "wrong cord"}).json()
     assert withdrawn["link"]["readings"][0]["withdrawn"] == "wrong cord"
+
+
+def test_what_was_read_is_listed_also_when_its_link_is_gone(client: TestClient) -> None:
+    made = edit(client, 6, {"op": "measure", "reading": READING}).json()
+    client.delete(f"{API}/links/6", params={"revision": made["revision"]})
+    events = {event["value_db"]: event for event in client.get(f"{API}/projects/1/events").json()}
+    assert (events[1.2]["link"], events[1.2]["link_id"], events[1.2]["withdrawn"]) == ("Crane 3", None, "")
+    assert [event["link_id"] for value, event in events.items() if value != 1.2] != [None]
+    undo(client)
+    assert next(e for e in client.get(f"{API}/projects/1/events").json() if e["value_db"] == 1.2)["link_id"] == 6
 
 
 def test_readings_are_not_rewritten_and_not_copied(client: TestClient) -> None:
@@ -86,3 +100,45 @@ def test_a_switch_reserves_by_class_over_the_api(client: TestClient) -> None:
     power = client.get(f"{API}/projects/1/plant/switch-power?budget_w=300").json()["lock"]
     assert (power["reserved_w"], power["kept"]) == (4 * 90, False)
     assert power["devices"][0]["asked_by"] == "class at the switch"
+
+
+def test_a_plan_opened_beside_its_project_is_a_copy_whose_log_moves_its_own_readings_only(
+    client: TestClient,
+) -> None:
+    edit(client, 6, {"op": "measure", "reading": READING})
+    text = client.get(f"{API}/projects/1/plan?with_history=true").text
+    copies = [client.post(f"{API}/projects/open", json={"text": text}).json() for _ in range(2)]
+    for copy in copies:
+        entry = client.get(f"{API}/projects/{copy['id']}").json()["undo"]["entry"]
+        client.post(f"{API}/projects/{copy['id']}/undo", params={"entry": entry})
+        told = client.get(f"{API}/projects/{copy['id']}/events").json()
+        assert [event["withdrawn"] for event in told if event["value_db"] == 1.2] == ["undone"]
+        entry = client.get(f"{API}/projects/{copy['id']}").json()["redo"]["entry"]
+        client.post(f"{API}/projects/{copy['id']}/redo", params={"entry": entry})
+    keys = [
+        {event["key"] for event in client.get(f"{API}/projects/{number}/events").json()}
+        for number in (1, *(copy["id"] for copy in copies))
+    ]
+    assert len(set.union(*keys)) == sum(map(len, keys)), "no event stands in two projects"
+    assert link(client, 6)["link"]["readings"][0]["withdrawn"] == ""
+    added = client.post(f"{API}/projects/1/plan", json={"text": text}).json()
+    newest = client.get(f"{API}/projects/1/links").json()[-added["added"] :]
+    crane = next(row["id"] for row in newest if row["name"] == "Crane 3")
+    assert [reading["value_db"] for reading in link(client, crane)["link"]["readings"]] == [1.2]
+    assert link(client, crane)["verdict_text"] != "pass as measured", (
+        "off its cable the reading stands for other glass"
+    )
+
+
+def test_a_plan_opened_where_its_project_is_not_keeps_every_key(client: TestClient, tmp_path: Path) -> None:
+    edit(client, 6, {"op": "measure", "reading": READING})
+    text = client.get(f"{API}/projects/1/plan?with_history=true").text
+    elsewhere = Database(tmp_path / "elsewhere.sqlite")
+    with TestClient(create_app(elsewhere), base_url="http://localhost") as other:
+        number = other.post(f"{API}/projects/open", json={"text": text}).json()["id"]
+        again = json.loads(other.get(f"{API}/projects/{number}/plan?with_history=true").text)
+    first = json.loads(text)
+    for part in ("key", "links", "plant", "events"):
+        assert again[part] == first[part], part
+    assert link(client, 6)["link"]["key"] == again["links"][5]["key"] != ""
+    elsewhere.close()

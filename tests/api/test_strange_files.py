@@ -205,7 +205,7 @@ def test_a_database_that_holds_such_text_from_before_still_exports(client: TestC
     with database.engine.begin() as connection:
         strange = {"old": "Ferry terminal", "new": "Ferry\\u0001terminal"}
         connection.execute(sql("UPDATE link SET body = replace(body, :old, :new)"), strange)
-        connection.execute(sql("UPDATE project SET plant = replace(plant, 'Harbor office', 'Harbor\\u0002office')"))
+        connection.execute(sql("UPDATE plant_row SET body = replace(body, 'Harbor office', 'Harbor\\u0002office')"))
     assert client.get(f"{P}/links.xlsx").content[:2] == b"PK"
     assert "Ferry\ufffdterminal" in client.get(f"{P}/links.csv").text
     drawing = client.get(f"{P}/plant/plan.svg").text

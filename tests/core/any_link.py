@@ -8,6 +8,7 @@ from passerelle.core.errors import EditError
 from passerelle.core.link.chain import Link, with_ids
 from passerelle.core.link.edits import Edit, Flip, Insert, Remove, Reverse, SetFields, apply_edits
 from passerelle.core.link.fitting import fitting_piece
+from passerelle.core.link.names import check_names
 from passerelle.core.parts.kinds.assembly import Assembly
 from passerelle.core.parts.kinds.jack import Jack
 from passerelle.core.parts.kinds.outlet import Outlet
@@ -90,6 +91,15 @@ def changes(draw: st.DrawFn, link: Link) -> Edit:
     else:
         value = draw(st.sampled_from([-30, 1, 5, 70, "make A"]))
     return SetFields(element=piece.id, values={field.name: value})
+
+
+def is_named(link: Link) -> bool:
+    """Whether the catalog has every name in a link, as a store and a plan file ask."""
+    try:
+        check_names(link, CATALOG)
+    except EditError:
+        return False
+    return True
 
 
 @st.composite

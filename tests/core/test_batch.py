@@ -1,7 +1,7 @@
 """The batch says of each link what the review says of it."""
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from passerelle.core.batch import Figures, figures_of
@@ -14,7 +14,7 @@ from passerelle.core.link.edits import Remove, SetFields, apply_edits
 from passerelle.core.link.names import check_names
 from passerelle.core.review import review
 from passerelle.demo.port_aubier import demo_links
-from tests.core.any_link import any_link
+from tests.core.any_link import any_link, is_named
 from tests.core.plain import CATALOG, plain_link
 
 
@@ -178,3 +178,13 @@ def test_a_figure_of_the_catalog_that_changes_moves_the_verdict(
     assert [f.verdict.value for f in figures_of([link], CATALOG, before)] == ["pass"]
     assert [f.verdict.value for f in figures_of([link], CATALOG, moved)] == [after]
     assert review(link, CATALOG, moved, with_fixes=False).verdict.value == after
+
+
+@settings(max_examples=60)
+@given(any_link())
+def test_a_sentence_with_a_figure_of_the_link_comes_with_its_facts(link: Link) -> None:
+    """What a finding says of this link in figures is there to be read by a program too."""
+    assume(is_named(link))
+    for finding in review(link, CATALOG, HouseRules(), with_fixes=False).findings:
+        if any(character.isdigit() for character in finding.what):
+            assert finding.facts, (finding.code, finding.what)

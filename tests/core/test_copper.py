@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from passerelle.core.batch import figures_of
-from passerelle.core.catalog.copper import CATEGORIES, copper_figures
+from passerelle.core.catalog.copper_figures import CATEGORIES, copper_figures
 from passerelle.core.findings import Verdict
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import Link, copper, with_ids

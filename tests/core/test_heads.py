@@ -14,8 +14,9 @@ from passerelle.core.parts.kinds.run import Run
 from passerelle.core.plant.closures import closure_sheet
 from passerelle.core.plant.heads import passes_bend
 from passerelle.core.plant.pull_sheet import PullSheet, pull_sheet
+from passerelle.core.plant.records import Cable, Place, Way
 from passerelle.core.plant.riders import cable_uses, strand_map
-from passerelle.core.plant.site import Cable, Place, Plant, Way, check_plant_names
+from passerelle.core.plant.site import Plant, check_plant_names
 from tests.core.plain import CATALOG, plain_link
 
 PLACES = (
@@ -160,8 +161,8 @@ def test_two_codes_are_spliced_by_number() -> None:
     link = plain_link()
     run = next(e for e in link.elements if isinstance(e, Run))
     at = link.elements.index(run)
-    one = run.model_copy(update={"cable": "k", "strand_numbers": (1, 2)})
-    other = run.model_copy(update={"id": "run-2", "cable": "m", "strand_numbers": (13, 14)})
+    one = run.model_copy(update={"part": "k", "positions": (1, 2)})
+    other = run.model_copy(update={"id": "run-2", "part": "m", "positions": (13, 14)})
     joined = link.model_copy(update={"elements": (*link.elements[:at], one, other, *link.elements[at + 1 :])})
     second = cable("bc", id="m", name="m", strands=24, color_code="by number", grouped_in="ribbons")
     plant = Plant(places=PLACES, ways=(way("ab"), way("bc")), cables=(cable("ab", strands=12), second))

@@ -14,14 +14,15 @@ from passerelle.core.link.chain import Link
 from passerelle.core.parts.kinds.run import Run
 from passerelle.core.plant.capacity import capacity, strands_wanted
 from passerelle.core.plant.closures import closure_sheet
+from passerelle.core.plant.distances import distance_m, geodesic_m
 from passerelle.core.plant.diversity import cures, diverse_pair
 from passerelle.core.plant.layouts import compare_layouts
 from passerelle.core.plant.outages import Rider, outages, shared
-from passerelle.core.plant.positions import distance_m, geodesic_m
-from passerelle.core.plant.riders import cable_uses, check_strands, free_strands, laid
+from passerelle.core.plant.records import Cable, Device, Place, Tap, Way
+from passerelle.core.plant.riders import cable_uses, check_taken, free_strands, laid
 from passerelle.core.plant.routing import Ground, built, diverse_ground, route, routes
 from passerelle.core.plant.scope_sheet import scope_sheet
-from passerelle.core.plant.site import Cable, Device, Place, Plant, Tap, Way, stretch
+from passerelle.core.plant.site import Plant, stretch
 from passerelle.core.plant.strips import strip_plan
 from passerelle.demo.plant import demo_plant
 from passerelle.demo.port_aubier import demo_links
@@ -241,7 +242,7 @@ def test_capacity_says_what_to_pull_now_and_when_a_duct_is_full() -> None:
 
 def riding(cable: str, *strands: int, name: str = "link") -> Link:
     link = plain_link()
-    values = {"cable": cable, "strand_numbers": strands}
+    values = {"part": cable, "positions": strands}
     elements = tuple(e.model_copy(update=values) if isinstance(e, Run) else e for e in link.elements)
     return link.model_copy(update={"elements": elements, "name": name})
 
@@ -289,7 +290,7 @@ def test_temperatures_follow_the_place_until_a_hand_sets_them() -> None:
 
 
 def check_and_lay(link: Link, plant: Plant) -> Link:
-    check_strands([link], plant)
+    check_taken([link], plant)
     return laid(link, plant)
 
 
@@ -317,7 +318,7 @@ def test_the_closure_sheet_says_what_is_done_with_each_strand() -> None:
     link = riding("k", 3, 4)
     run = next(e for e in link.elements if isinstance(e, Run))
     at = link.elements.index(run)
-    second = run.model_copy(update={"id": "run-2", "cable": "m", "strand_numbers": (1, 2)})
+    second = run.model_copy(update={"id": "run-2", "part": "m", "positions": (1, 2)})
     joined = link.model_copy(update={"elements": (*link.elements[: at + 1], second, *link.elements[at + 1 :])})
     colors = CATALOG.marks.strands
     at_b = {r.number: r.does for r in closure_sheet(plant, [joined], "B", colors).rows}

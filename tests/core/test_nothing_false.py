@@ -19,7 +19,8 @@ from passerelle.core.parts.kinds.assembly import Assembly
 from passerelle.core.parts.kinds.cord import Cord
 from passerelle.core.parts.kinds.port import Port
 from passerelle.core.parts.kinds.twisted import Twisted
-from passerelle.core.plant.site import Place, Plant
+from passerelle.core.plant.records import Place
+from passerelle.core.plant.site import Plant
 from passerelle.core.review import Review, review
 from passerelle.core.selection.identify import Evidence, identify
 from passerelle.core.selection.placed import placed

@@ -8,8 +8,9 @@ from hypothesis import strategies as st
 from passerelle.core.link.chain import Link
 from passerelle.core.parts.kinds.run import Run
 from passerelle.core.plant.placing import choices, lay_all, lay_on_plan
-from passerelle.core.plant.riders import cable_uses, check_strands
-from passerelle.core.plant.site import Cable, Place, Plant, Way
+from passerelle.core.plant.records import Cable, Place, Way
+from passerelle.core.plant.riders import cable_uses, check_taken
+from passerelle.core.plant.site import Plant
 from tests.core.plain import plain_link
 
 PLACES = tuple(Place(id=name.lower(), name=name) for name in "ABC")
@@ -30,7 +31,7 @@ def between(start: str, end: str, length_m: float = 100) -> Link:
 
 
 def ridden(link: Link) -> str:
-    return next(e.cable for e in link.elements if isinstance(e, Run))
+    return next(e.part for e in link.elements if isinstance(e, Run))
 
 
 def test_the_only_way_takes_the_link_on_a_planned_cable_that_is_long_enough() -> None:
@@ -87,6 +88,6 @@ def test_links_between_the_same_places_share_one_cable_and_no_strand_is_used_twi
     laid = lay_all(new, Plant(places=PLACES, ways=ONE_WAY), [], spare_percent=spare)
     assert laid.undecided == ()
     assert len({ridden(link) for link in laid.links}) == 1
-    check_strands(laid.links, laid.plant)
+    check_taken(laid.links, laid.plant)
     use = cable_uses(laid.plant, list(laid.links))[laid.plant.cables[0].id]
     assert use.free >= int(2 * count * spare / 100)

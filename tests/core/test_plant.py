@@ -15,8 +15,9 @@ from passerelle.core.parts.kinds.run import Run
 from passerelle.core.plant.outages import Rider, outage_of, outages, parts_of, shared
 from passerelle.core.plant.pull_sheet import pull_sheet
 from passerelle.core.plant.pulling import GRAVITY_M_S2, Section, both_ways, duct_fill, pull
-from passerelle.core.plant.riders import cable_uses, check_strands, free_strands, laid, off_plant, strand_map
-from passerelle.core.plant.site import Cable, Place, Plant, Way, cable_length_m, cable_path
+from passerelle.core.plant.records import Cable, Place, Way, cable_path
+from passerelle.core.plant.riders import cable_uses, check_taken, free_strands, laid, off_plant, strand_map
+from passerelle.core.plant.site import Plant, cable_length_m
 from passerelle.demo.plant import demo_plant
 from tests.core.plain import CATALOG, plain_link
 
@@ -61,7 +62,7 @@ def test_a_cable_is_as_long_as_its_ways_rises_and_slack() -> None:
 def riding(cable: str, *strands: int, name: str = "link") -> object:
     link = plain_link()
     elements = tuple(
-        e.model_copy(update={"cable": cable, "strand_numbers": strands}) if isinstance(e, Run) else e
+        e.model_copy(update={"part": cable, "positions": strands}) if isinstance(e, Run) else e
         for e in link.elements
     )
     return link.model_copy(update={"elements": elements, "name": name})
@@ -90,7 +91,7 @@ def test_a_link_takes_length_and_glass_from_its_cable() -> None:
 def test_a_strand_carries_one_link_or_none(links: list[object], hint: str) -> None:
     plant = plant_with(Cable(id="k", name="k", ways=("ab",), strands=6, dead=(4,)))
     with pytest.raises(PlantError, match=hint):
-        check_strands(links, plant)  # type: ignore[arg-type]
+        check_taken(links, plant)  # type: ignore[arg-type]
 
 
 def test_free_strands_leave_the_dead_and_the_growth_alone() -> None:
@@ -275,4 +276,4 @@ def test_a_climb_is_pulled_whole_and_indoor_bends_have_their_own_limit() -> None
 def test_a_run_names_as_many_strands_as_it_needs() -> None:
     plant = plant_with(Cable(id="k", name="k", ways=("ab",)))
     with pytest.raises(PlantError, match="needs 2 of the strands of 'k' and names 1"):
-        check_strands([riding("k", 1)], plant)  # type: ignore[list-item]
+        check_taken([riding("k", 1)], plant)  # type: ignore[list-item]

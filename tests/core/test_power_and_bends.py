@@ -13,6 +13,7 @@ from passerelle.core.errors import PlantError
 from passerelle.core.plant.bending import bend_loss
 from passerelle.core.plant.pull_sheet import pull_sheet
 from passerelle.core.plant.pulling import GRAVITY_M_S2
+from passerelle.core.plant.records import Cable, Device, Place, Way
 from passerelle.core.plant.remote_power import (
     Feed,
     class_for,
@@ -23,7 +24,7 @@ from passerelle.core.plant.remote_power import (
     loop_ohm,
     switch_power,
 )
-from passerelle.core.plant.site import Cable, Device, Place, Plant, Way
+from passerelle.core.plant.site import Plant
 from passerelle.core.plant.wiring import Pairs, device_pairs
 from passerelle.core.sources import derived
 

@@ -15,7 +15,7 @@ from passerelle.core.findings import Verdict
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import Link
 from passerelle.core.link.edits import Measure, Reverse, SetFields, Withdraw, apply_edits
-from passerelle.core.link.readings import Reading, outlived
+from passerelle.core.link.readings import Reading
 from passerelle.core.review import Review, review
 from tests.core.plain import CATALOG, plain_link
 
@@ -143,10 +143,3 @@ def test_the_list_says_the_same() -> None:
     for link in (measured(rented()), measured(rented(), uncertainty_db=None)):
         figures, single = figures_of([link], CATALOG, HOUSE)[0], judge(link)
         assert (figures.verdict_text, figures.margin_db) == (single.verdict_text, single.margin_db)
-
-
-def test_what_was_read_outlives_an_undo_as_withdrawn() -> None:
-    before, after = rented(), measured(rented())
-    kept = outlived(after.readings, before.readings)
-    assert [(reading.id, reading.withdrawn) for reading in kept] == [("reading-1", "undone")]
-    assert outlived(kept, after.readings) == after.readings

@@ -7,50 +7,124 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 from typer.testing import CliRunner
 
 from passerelle.cli import app
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.house import HouseRules
+from passerelle.core.link.chain import Link
+from passerelle.core.link.keys import unkeyed
 from passerelle.core.parts.registry import SPEC_OF
-from passerelle.core.plant.riders import laid
+from passerelle.core.plant.riders import laid, off_plant
+from passerelle.core.review import review
 from passerelle.core.selection.question import answer
 from passerelle.core.selection.wish import Question
 from passerelle.demo.plant import demo_plant
 from passerelle.demo.port_aubier import demo_links
 from passerelle.exchange.plan_file import PlanFileError, read_plan, write_plan
+from tests.core.any_link import any_link, is_named
 from tests.core.plain import CATALOG, plain_link
 
 runner = CliRunner()
+
+
+def without_keys(link: Link) -> Link:
+    readings = tuple(reading.model_copy(update={"over": ()}) for reading in link.readings)
+    return unkeyed(link).model_copy(update={"readings": readings})
 
 
 def test_a_plan_comes_back_as_it_went(catalog: Catalog) -> None:
     plan = read_plan(
         write_plan("Port-Aubier", HouseRules(margin_db=1.5), demo_links(), plant=demo_plant()), catalog
     )
-    assert plan.links == tuple(laid(link, demo_plant()) for link in demo_links())
+    assert tuple(map(without_keys, plan.links)) == tuple(laid(link, demo_plant()) for link in demo_links())
     assert plan.plant == demo_plant()
     assert plan.house_rules.margin_db == 1.5
 
 
 def test_a_file_of_each_version_stays_readable(catalog: Catalog) -> None:
     files = sorted((Path(__file__).parent / "plans").glob("v*.json"))
-    assert [path.stem for path in files] == ["v1", "v2", "v3", "v4", "v5", "v6"]
+    assert [path.stem for path in files] == ["v1", "v2", "v3", "v4", "v5", "v6", "v7"]
     for path in files:
         plan = read_plan(path.read_text(encoding="utf-8"), catalog)
         assert len(plan.links) == 16
-        assert bool(plan.plant.cables) == (path.stem in ("v3", "v4", "v5", "v6"))
-        assert bool(plan.plant.taps) == (path.stem in ("v4", "v5", "v6"))
+        assert bool(plan.plant.cables) == (path.stem >= "v3")
+        assert bool(plan.plant.taps) == (path.stem >= "v4")
+        assert [f.name for f in plan.plant.frames] == (["Quay frame"] if path.stem >= "v7" else [])
         assert (plan.history is not None) == (path.stem != "v1")
         read = [reading.withdrawn for link in plan.links for reading in link.readings]
-        assert read == (["meter past its calibration", "undone", ""] if path.stem in ("v5", "v6") else [])
+        of_crane = ["", "undone"] if path.stem >= "v7" else []
+        assert read == (["meter past its calibration", "undone", *of_crane, ""] if path.stem >= "v5" else [])
         assert [entry.who for entry in plan.history.entries if entry.who] if path.stem == "v6" else True
+        keys = [piece.key for link in plan.links for piece in link.elements]
+        assert "" not in keys
+        assert len(set(keys)) == len(keys)
         assert [module.name for module in plan.house_rules.own_modules] == (
-            ["long 10G of the store"] if path.stem in ("v5", "v6") else []
+            ["long 10G of the store"] if path.stem >= "v5" else []
         )
         assert all(element.id for link in plan.links for element in link.elements)
+
+
+@pytest.mark.parametrize(
+    ("change", "hint"),
+    [
+        ("reading in a link", "links[0].readings: readings stand in the file's events"),
+        ("withdrawn out of nothing", "events[0].of: there is no event 'e9' before it"),
+        ("a key twice", "the key 'same' stands twice"),
+        ("no hole", "goes through hole 3 of Quay frame, which holds no adapter"),
+        ("hole twice", "hole 3 of Quay frame would carry both"),
+        ("other kind", "has a panel where 'split port' holds a port"),
+        ("a hole that is not there", "Quay frame, hole 24: it has 2 holes"),
+        ("a splice in a hole", "a splice is no adapter"),
+        ("id of a cable", "'quay' is the id of one of the cables already"),
+    ],
+)
+def test_what_version_7_brought_is_checked_with_its_place(catalog: Catalog, change: str, hint: str) -> None:
+    raw = json.loads((Path(__file__).parent / "plans" / "v7.json").read_text(encoding="utf-8"))
+    del raw["history"]
+    on_frame = [p for link in raw["links"] for p in link["elements"] if p["part"] == "frame 1"]
+    frame = raw["plant"]["frames"][0]
+    match change:
+        case "reading in a link":
+            raw["links"][0]["readings"] = [{"value_db": 1.0, "start": "run-1", "end": "run-1"}]
+        case "withdrawn out of nothing":
+            raw["events"] = [{"kind": "withdrawal", "key": "e1", "of": "e9", "why": "x"}]
+        case "a key twice":
+            raw["links"][0]["key"] = raw["links"][1]["elements"][0]["key"] = "same"
+        case "no hole":
+            frame["held"] = frame["held"][4:]
+        case "hole twice":
+            on_frame[1]["positions"] = on_frame[0]["positions"]
+        case "other kind":
+            on_frame[0]["part"] = "split port"
+            on_frame[0]["positions"] = [2]
+        case "a hole that is not there":
+            frame["holes"], frame["held"] = 2, frame["held"][-1:]
+        case "a splice in a hole":
+            frame["held"][0]["adapter"] = {"kind": "splice"}
+        case "id of a cable":
+            raw["plant"]["parts"][0]["id"] = "quay"
+    with pytest.raises(PlanFileError) as caught:
+        read_plan(json.dumps(raw), catalog)
+    assert hint in str(caught.value)
+
+
+@settings(max_examples=10)
+@given(st.lists(any_link(), min_size=1, max_size=3))
+def test_check_says_what_the_page_of_a_link_says(
+    tmp_path_factory: pytest.TempPathFactory, links: list[Link]
+) -> None:
+    path = tmp_path_factory.mktemp("check") / "any.json"
+    links = [off_plant(link) for link in links if link.elements]
+    assume(all(is_named(link) for link in links))
+    path.write_text(write_plan("any", HouseRules(), links))
+    told = json.loads(runner.invoke(app, ["check", str(path), "--json"]).stdout)
+    for link, said in zip(links, told, strict=True):
+        found = review(link, CATALOG, HouseRules())
+        assert (said["verdict_text"], said["margin_db"]) == (found.verdict_text, found.margin_db)
+        assert [f["what"] for f in said["findings"]] == [f.what for f in found.findings]
 
 
 def broken(change: str) -> str:
@@ -174,7 +248,7 @@ def with_change(change: str) -> str:
             raw["house_rules"]["own_figures"] = [own]
         case "strand twice":
             run = next(e for e in raw["links"][2]["elements"] if e["kind"] == "run")
-            run.update({"cable": "lock quay", "strand_numbers": [2, 3]})
+            run.update({"part": "lock quay", "positions": [2, 3]})
         case "cable gone":
             raw["plant"]["cables"] = raw["plant"]["cables"][1:]
         case "grade":
@@ -228,11 +302,13 @@ def test_an_error_names_the_place_as_it_stands_in_the_file(catalog: Catalog, kin
         read_plan(json.dumps(plan), catalog)
 
 
-def with_log(change: str) -> dict[str, Any]:
+def with_log(change: str, version: str) -> dict[str, Any]:
     """A plan whose log has been altered in one place, so that undo would lead to what is no plan."""
-    raw: dict[str, Any] = json.loads((Path(__file__).parent / "plans" / "v6.json").read_text(encoding="utf-8"))
+    path = Path(__file__).parent / "plans" / f"{version}.json"
+    raw: dict[str, Any] = json.loads(path.read_text(encoding="utf-8"))
     log = raw["history"]
-    last = next(entry for entry in reversed(log["entries"]) if entry["changes"][0]["entity"] == "link")
+    of_links = [entry for entry in log["entries"] if entry["changes"][0]["entity"] == "link"]
+    last = next(entry for entry in reversed(of_links) if entry["state"] != "dropped")
     step = last["changes"][0]
     records = log["records"]
     match change:
@@ -241,7 +317,8 @@ def with_log(change: str) -> dict[str, Any]:
             module["application"] = "9000BASE-X"
         case "cable gone":
             run = next(e for e in records[step["after"]]["elements"] if e["kind"] == "run")
-            run.update({"cable": "no such cable", "strand_numbers": [1, 2]})
+            old = {"cable": "no such cable", "strand_numbers": [1, 2]}
+            run.update(old if version == "v6" else {"part": "no such cable", "positions": [1, 2]})
         case "record gone":
             del records[step["after"]]
         case "number":
@@ -249,7 +326,7 @@ def with_log(change: str) -> dict[str, Any]:
         case "position":
             step["position"] = -4
         case "taken twice":
-            last["changes"] = [{**step, "after": None}, {**step, "after": None}]
+            last["changes"] = [{**step, "after" if last["state"] == "undone" else "before": None}] * 2
         case "order":
             log["entries"] = log["entries"][::-1]
         case "rules":
@@ -272,6 +349,7 @@ def with_log(change: str) -> dict[str, Any]:
     return raw
 
 
+@pytest.mark.parametrize("version", ["v6", "v7"])
 @pytest.mark.parametrize(
     ("change", "hint"),
     [
@@ -288,12 +366,12 @@ def with_log(change: str) -> dict[str, Any]:
         ("text", "no text"),
     ],
 )
-def test_an_altered_log_is_refused_with_its_place(catalog: Catalog, change: str, hint: str) -> None:
+def test_an_altered_log_is_refused_with_its_place(catalog: Catalog, change: str, hint: str, version: str) -> None:
     with pytest.raises(PlanFileError) as caught:
-        read_plan(json.dumps(with_log(change)), catalog)
+        read_plan(json.dumps(with_log(change, version)), catalog)
     assert hint in str(caught.value)
     assert "history" in str(caught.value)
-    sound = with_log("nothing")
+    sound = with_log("nothing", version)
     assert read_plan(json.dumps(sound), catalog).history is not None
     del sound["history"]
     assert read_plan(json.dumps(sound), catalog).history is None

@@ -11,26 +11,27 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from passerelle.core.plant.pull_sheet import pull_sheet
-from passerelle.core.plant.site import Cable, Place, Plant, Way
+from passerelle.core.plant.records import Cable, Place, Way
+from passerelle.core.plant.site import Plant
 from passerelle.demo.plant import demo_plant
 from passerelle.demo.port_aubier import demo_links
 from passerelle.exchange.geojson import GeoError, read_geojson, write_geojson
 from passerelle.exchange.plan_drawing import as_pdf, as_svg, draw_plan
-from passerelle.exchange.plant_table import PlantTable, Shelf, plant_rows, read_plant_table, strand_rows
+from passerelle.exchange.plant_table import Listed, PlantTable, plant_rows, read_plant_table, strand_rows
 from passerelle.exchange.sheets_pdf import pull_pdf
 from passerelle.exchange.table_in import TableError, read_table, read_workbook
 from passerelle.exchange.table_out import write_csv, write_xlsx
 from tests.core.plain import CATALOG
 
-SHELVES: list[Shelf] = ["places", "ways", "cables", "taps", "devices"]
+SHELVES: list[Listed] = ["places", "ways", "cables", "taps", "devices"]
 
 
-def read(text: str, shelf: Shelf = "ways", mapping: dict[str, str] | None = None, unit: str = "m") -> PlantTable:
+def read(text: str, shelf: Listed = "ways", mapping: dict[str, str] | None = None, unit: str = "m") -> PlantTable:
     return read_plant_table(read_table(text, "id"), shelf, demo_plant(), demo_links(), CATALOG, mapping, unit)
 
 
 @pytest.mark.parametrize("shelf", SHELVES)
-def test_each_shelf_comes_back_as_it_went_by_text_and_by_workbook(shelf: Shelf) -> None:
+def test_each_shelf_comes_back_as_it_went_by_text_and_by_workbook(shelf: Listed) -> None:
     plant = demo_plant()
     head, rows = plant_rows(plant, shelf)
     empty = plant.changed(taps=()) if shelf == "taps" else plant

@@ -50,7 +50,9 @@ def main(folder: Path) -> dict[str, object]:
     table = client.get(f"{API}/projects/1/links.csv").text
     told = client.get(f"{API}/catalog").json()["kinds"]
     dark = next(f for f in put["review"]["findings"] if f["code"] == "polarity.dark")
+    shared = _shared(client, flipped["revision"])
     return {
+        "shared": shared,
         "fitted": piece,
         "codes": [f["code"] for f in put["review"]["findings"]],
         "fixes": [f["label"] for f in dark["fixes"]],
@@ -63,6 +65,21 @@ def main(folder: Path) -> dict[str, object]:
         "cost": {line.item: line.count for line in _cost(link)},
         "regraded": len(edits_for(link, SetGrade(grade="OM4"), CATALOG)),
     }
+
+
+def _shared(client: TestClient, revision: int) -> dict[str, object]:
+    """The foreign piece as a shared part: a copy of the link stands on it too, a change of it moves both."""
+    other = client.post(f"{API}/links/1/duplicate").json()
+    wish = {"revision": revision, "element": "furcation-1", "name": "tail", "count": 2}
+    client.post(f"{API}/links/1/share", json=wish)
+    on = {"revision": other["revision"], "element": "furcation-1", "part": "tail"}
+    laid = client.post(f"{API}/links/{other['id']}/lay", json=on).json()["link"]["elements"][-3]
+    plant = client.get(f"{API}/projects/1/plant").json()
+    plant["plant"]["parts"][0]["holds"]["length_m"] = 7
+    body = {"revision": plant["revision"], "plant": plant["plant"]}
+    moved = client.put(f"{API}/projects/1/plant", json=body).json()["moved"]
+    lengths = [client.get(f"{API}/links/{n}").json()["link"]["elements"][-3]["length_m"] for n in (1, other["id"])]
+    return {"positions": laid["positions"], "moved": len(moved), "lengths": lengths}
 
 
 def _cost(link: Link) -> tuple[object, ...]:

@@ -58,6 +58,10 @@ def test_a_foreign_kind_is_listed_written_and_read_again(seen: dict[str, Any]) -
     assert "plain,near,far" in seen["table"]
 
 
+def test_a_foreign_kind_is_shared_and_a_change_of_it_moves_every_link_on_it(seen: dict[str, Any]) -> None:
+    assert seen["shared"] == {"positions": [2], "moved": 2, "lengths": [7, 7]}
+
+
 def test_a_foreign_kind_is_told_to_the_screens(seen: dict[str, Any]) -> None:
     told = seen["told"]
     assert (told["title"], told["insertable"], told["turns"]) == ("armored tail", True, True)

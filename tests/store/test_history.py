@@ -17,8 +17,9 @@ from sqlalchemy.orm import Session
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import Link
 from passerelle.core.link.edits import SetFields, apply_edits
+from passerelle.core.plant.records import Cable, Place, Way
 from passerelle.core.plant.riders import free_strands
-from passerelle.core.plant.site import Cable, Place, Plant, Way
+from passerelle.core.plant.site import Plant
 from passerelle.store import history, projects
 from passerelle.store.database import Database
 from tests.core.plain import plain_link
@@ -96,7 +97,7 @@ def _plant(number: int) -> Plant:
 def _lay(session: Session, stored: projects.StoredLink) -> None:
     """Put the run of a link on free strands."""
     others = [item.link for item in projects.links(session, 1) if item.id != stored.id]
-    values = {"cable": "k", "strand_numbers": free_strands(projects.plant(session, 1), others, "k", 2)}
+    values = {"part": "k", "positions": free_strands(projects.plant(session, 1), others, "k", 2)}
     new = apply_edits(stored.link, (SetFields(element="run-1", values=values),))
     projects.change_link(session, stored.id, stored.revision, new, "lay")
 

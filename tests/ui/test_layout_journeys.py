@@ -86,7 +86,7 @@ def test_a_found_cable_goes_into_the_project_and_a_damaged_cord_becomes_an_order
     expect(page.get_by_text("Done: found old aqua.")).to_be_visible()
     page.get_by_role("button", name="Order its like").click()
     expect(page.get_by_text("Done: order duplex cord like the damaged one: OM3, LC")).to_be_visible()
-    page.get_by_role("link", name="See it under Site").click()
+    page.get_by_role("link", name="See it under Layout").click()
     expect(page.get_by_label("name of order 1")).to_have_value("duplex cord like the damaged one: OM3, LC")
     page.goto("/site/capacity")
     expect(page.get_by_role("table", name="Strands").get_by_text("old aqua")).to_be_visible()

@@ -116,7 +116,7 @@ def test_the_log_leads_back(page: Page) -> None:
         name.press("Enter")
         expect(page.locator("[data-verdict][aria-current=page]")).to_contain_text(text)
     project_page(page, "Records")
-    rows = page.get_by_role("row")
+    rows = page.get_by_role("group", name="Log").get_by_role("row")
     expect(rows).to_have_count(3)
     rows.last.get_by_role("button", name="Return to here").click()
     expect(rows.first).to_contain_text("return to: one: rename")

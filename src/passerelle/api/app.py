@@ -33,7 +33,7 @@ from passerelle.api.gate import GateKeeper
 from passerelle.api.passphrase import Gate
 from passerelle.api.problems import answer, install_problem_handlers
 from passerelle.api.rows import RowShelf
-from passerelle.api.schemas import Problem
+from passerelle.api.schemas.problem import Problem
 from passerelle.api.workroom import Workroom
 from passerelle.store.database import Database
 from passerelle.store.trouble import DatabaseTroubleError

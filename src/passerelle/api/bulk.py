@@ -6,7 +6,8 @@ from fastapi import APIRouter, Request
 from sqlalchemy.orm import Session
 
 from passerelle.api.problems import PROBLEM_RESPONSES
-from passerelle.api.schemas import BulkOut, BulkRequest, RowId, VerdictChange
+from passerelle.api.schemas.common import RowId, VerdictChange
+from passerelle.api.schemas.links import BulkOut, BulkRequest
 from passerelle.api.state import database_of, writing
 from passerelle.api.views import catalog_of
 from passerelle.core.batch import figures_of

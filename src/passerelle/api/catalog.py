@@ -8,16 +8,17 @@ from typing import Annotated, Any
 from fastapi import APIRouter, Query, Request
 
 from passerelle.api.problems import PROBLEM_RESPONSES
-from passerelle.api.schemas import CarriesOut, CatalogOut, KindOut, LengthOut, RowId
+from passerelle.api.schemas.catalog import AdapterOut, CarriesOut, CatalogOut, KindOut, LengthOut
+from passerelle.api.schemas.common import RowId
 from passerelle.api.state import database_of
 from passerelle.api.views import catalog_of
 from passerelle.core.budget.carries import carries
 from passerelle.core.catalog.consistency import CheckLine, check_catalog
-from passerelle.core.catalog.copper import copper_figures
+from passerelle.core.catalog.copper_figures import copper_figures
 from passerelle.core.catalog.own import FigureLine, figure_lines
 from passerelle.core.catalog.shelves import Catalog, load_catalog
 from passerelle.core.house import HouseRules
-from passerelle.core.parts.registry import KINDS
+from passerelle.core.parts.registry import KINDS, Element, adapters, spec_of
 from passerelle.core.parts.spec import KindSpec, alike
 from passerelle.core.selection.identify import Evidence, Identified, identify
 from passerelle.core.units import format_length, parse_length
@@ -49,6 +50,7 @@ def catalog_view(house: HouseRules | None = None) -> CatalogOut:
         copper=copper_figures(),
         carries=tuple(_carried(catalog)),
         kinds=tuple(map(_kind, KINDS)),
+        adapters=tuple(_adapter(piece) for piece in adapters()),
     )
 
 
@@ -63,6 +65,11 @@ def _kind(spec: KindSpec[Any]) -> KindOut:
         joins=spec.joins,
         fields=spec.fields,
     )
+
+
+def _adapter(piece: Element) -> AdapterOut:
+    shape = getattr(piece, "shape", "")
+    return AdapterOut(word=f"{shape} {spec_of(piece).word}".strip(), piece=piece)
 
 
 def _carried(catalog: Catalog) -> Iterator[CarriesOut]:

@@ -13,7 +13,7 @@ from starlette.responses import Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from passerelle.api.problems import answer
-from passerelle.api.schemas import Problem
+from passerelle.api.schemas.problem import Problem
 from passerelle.exchange.holdable import UnheldTextError, check_texts
 
 LOOPBACK = frozenset({"localhost", "127.0.0.1", "::1"})

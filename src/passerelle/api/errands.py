@@ -14,13 +14,16 @@ from sqlalchemy.orm import Session
 
 from passerelle.api.laying import laid_links
 from passerelle.api.rows import row_json
-from passerelle.api.schemas import ImportPreview
+from passerelle.api.schemas.exchange import ImportPreview
 from passerelle.api.views import catalog_of
 from passerelle.api.workroom import Tell, Wait
 from passerelle.core.batch import figures_of
 from passerelle.core.catalog.shelves import Catalog, load_catalog
+from passerelle.core.copies import copied_event, copied_link
+from passerelle.core.events import Event, about
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import Link
+from passerelle.core.link.keys import unkeyed
 from passerelle.core.plant.riders import off_plant
 from passerelle.core.plant.site import Plant
 from passerelle.core.selection.wish import RankBy
@@ -28,7 +31,7 @@ from passerelle.exchange.geojson import GeoImport, read_geojson
 from passerelle.exchange.ladder_table import table
 from passerelle.exchange.link_import import FIELDS as LINK_FIELDS
 from passerelle.exchange.link_import import read_links
-from passerelle.exchange.plan_file import PlanFile, PlanFileError, read_plan, write_plan
+from passerelle.exchange.plan_file import PlanFile, PlanFileError, copied_plan, read_plan, write_plan
 from passerelle.exchange.plan_history import PlanHistory
 from passerelle.exchange.plant_table import Kept, PlantTable, fields_of, read_plant_table
 from passerelle.exchange.requirements import EXAMPLE, answer_lines
@@ -36,9 +39,11 @@ from passerelle.exchange.table_in import TableError, read_table, read_workbook
 from passerelle.exchange.table_out import Cell
 from passerelle.store import projects as stored
 from passerelle.store.database import opened, reading
+from passerelle.store.events import new_key, of_project
 from passerelle.store.history import WholeEntry, whole
 from passerelle.store.prepared import (
     Basis,
+    MovedOnError,
     PreparedLinks,
     PreparedLog,
     add_prepared,
@@ -82,10 +87,11 @@ def rows_of(tell: Tell, path: Path, project_id: int, numbers: Sequence[int]) -> 
 
 
 def _ready(
-    tell: Tell, path: Path, project_id: int, new: Sequence[Link], *, keep_readings: bool = False
+    tell: Tell, path: Path, project_id: int, new: Sequence[Link], happened: Sequence[Event] = ()
 ) -> ReadyLinks:
-    if not keep_readings:
-        new = [link.model_copy(update={"readings": ()}) for link in new]
+    """Links made ready; those with keys and readings come from elsewhere, with what happened there."""
+    if not happened:
+        new = [unkeyed(link) for link in new]
     tell("laying on the plan", 0, len(new))
     with reading(path) as session:
         on = basis(session, project_id)
@@ -93,7 +99,7 @@ def _ready(
         laid = laid_links(session, project_id, list(new))
     rows = judged_rows(tell, laid.links, house)
     tell("packing", len(new), len(new))
-    return ReadyLinks(prepared(laid.links), on, laid.plant, len(laid.undecided), rows)
+    return ReadyLinks(prepared(laid.links, happened), on, laid.plant, len(laid.undecided), rows)
 
 
 def preview_links(
@@ -134,8 +140,11 @@ def ready_plan(tell: Tell, path: Path, project_id: int, text: str) -> tuple[str,
     with reading(path) as session:
         house = stored.project(session, project_id).house
     _check_modules(plan, catalog_of(house))
-    new = [off_plant(link) for link in plan.links]
-    return plan.name, _ready(tell, path, project_id, new, keep_readings=True)
+    salt = new_key()
+    new = [copied_link(off_plant(link), salt) for link in plan.links]
+    there = {link.key for link in plan.links if link.key}
+    happened = [copied_event(event, salt) for event in about(plan.events, there)]
+    return plan.name, _ready(tell, path, project_id, new, happened)
 
 
 def _check_modules(plan: PlanFile, shown: Catalog) -> None:
@@ -172,7 +181,9 @@ def write_project(wait: Wait, path: Path, who: str, ready: ReadyProject) -> Writ
     with opened(path) as database:
         wait()
         with database.write(who) as session:
-            made = stored.create_project(session, ready.name, [], ready.house, ready.plant)
+            if stored.has_key(session, ready.key):
+                raise MovedOnError
+            made = stored.create_project(session, ready.name, [], ready.house, ready.plant, ready.key)
             numbers = add_prepared(session, made.id, ready.links, None)
             if ready.log:
                 restore_log(session, made.id, ready.log, numbers)
@@ -188,6 +199,7 @@ def _written(session: Session, project_id: int, numbers: list[int]) -> Written:
 class ReadyProject:
     """A plan file made ready to become a project: what stands beside its links, the links, their rows, its log."""
 
+    key: str
     name: str
     house: HouseRules
     plant: Plant
@@ -196,13 +208,20 @@ class ReadyProject:
     log: PreparedLog | None
 
 
-def ready_project(tell: Tell, text: str) -> ReadyProject:
-    """A plan file as a project, ready to be written."""
+def ready_project(tell: Tell, path: Path, text: str) -> ReadyProject:
+    """A plan file as a project, ready to be written: the project that it was, or a copy where that is here
+    already.
+    """
     tell("reading the plan", 0, 0)
     plan = read_plan(text, load_catalog())
+    with reading(path) as session:
+        here = not plan.key or stored.has_key(session, plan.key)
+    if here:
+        plan = copied_plan(plan, new_key())
     log = _log(plan.history) if plan.history else None
     rows = judged_rows(tell, plan.links, plan.house_rules)
-    return ReadyProject(plan.name, plan.house_rules, plan.plant, prepared(plan.links), rows, log)
+    links = prepared(plan.links, plan.events)
+    return ReadyProject(plan.key or new_key(), plan.name, plan.house_rules, plan.plant, links, rows, log)
 
 
 def _log(log: PlanHistory) -> PreparedLog:
@@ -229,13 +248,13 @@ def plan_text(tell: Tell, path: Path, project_id: int, with_history: bool) -> st
         item = stored.project(session, project_id)
         links = stored.links(session, project_id)
         entries, records = whole(session, project_id) if with_history else ([], {})
-        plant = stored.plant(session, project_id)
+        plant, happened = stored.plant(session, project_id), of_project(session, project_id)
     log = None
     if with_history:
         told = [vars(entry) for entry in entries]
         content = {"numbers": [s.id for s in links], "records": records, "entries": told}
         log = PlanHistory.model_validate(content)
-    return write_plan(item.name, item.house, [s.link for s in links], log, plant)
+    return write_plan(item.name, item.house, [s.link for s in links], log, plant, happened, item.key)
 
 
 def ready_answers(

@@ -22,7 +22,8 @@ from passerelle.api.errands import (
 )
 from passerelle.api.gate import who_of
 from passerelle.api.problems import PROBLEM_RESPONSES
-from passerelle.api.schemas import ImportOut, ImportPreview, ImportRequest, PlanRequest, ProjectOut, RowId
+from passerelle.api.schemas.common import ProjectOut, RowId
+from passerelle.api.schemas.exchange import ImportOut, ImportPreview, ImportRequest, PlanRequest
 from passerelle.api.state import database_of
 from passerelle.api.views import project_view
 from passerelle.api.workroom import MANY, SMALL, key_of, workroom_of
@@ -64,8 +65,14 @@ def _many(request: Request, project_id: int) -> bool:
 @router.post("/projects/open", status_code=status.HTTP_201_CREATED)
 def open_plan(request: Request, wish: PlanRequest) -> ProjectOut:
     """Open a plan file as a project of its own: links, house rules, own figures, history where it has one."""
-    ready = _away(request, wish.text, ready_project)
-    return _write(request, ready.rows, write_project, ready)
+    for chance in range(3):
+        ready = _away(request, wish.text, ready_project, database_of(request).path)
+        try:
+            return _write(request, ready.rows, write_project, ready)
+        except MovedOnError:  # the same file was opened by somebody else meanwhile
+            if chance == 2:
+                raise
+    raise MovedOnError
 
 
 @router.post("/projects/{project_id}/plan")

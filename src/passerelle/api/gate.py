@@ -12,7 +12,7 @@ from starlette.types import ASGIApp, Receive, Scope, Send
 
 from passerelle.api.passphrase import SESSION_S, Gate
 from passerelle.api.problems import PROBLEM_RESPONSES, answer
-from passerelle.api.schemas import Problem
+from passerelle.api.schemas.problem import Problem
 
 COOKIE = "passerelle_session"
 WHO_HEADER = "x-who"

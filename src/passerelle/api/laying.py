@@ -6,7 +6,9 @@ from fastapi import APIRouter, Request
 from sqlalchemy.orm import Session
 
 from passerelle.api.problems import PROBLEM_RESPONSES
-from passerelle.api.schemas import LinkOut, PlaceRequest, RowId
+from passerelle.api.schemas.common import RowId
+from passerelle.api.schemas.links import LinkOut
+from passerelle.api.schemas.plant import PlaceRequest
 from passerelle.api.state import database_of, writing
 from passerelle.api.views import link_view
 from passerelle.core.errors import PlantError
@@ -36,13 +38,10 @@ def add_laid(
     label: str,
     *,
     new_cable: bool = False,
-    keep_readings: bool = False,
 ) -> tuple[list[StoredLink], int]:
     """Add links, each on the plan where one way leads; also how many of them a person must place."""
     laid = laid_links(session, project_id, new, new_cable=new_cable)
-    made = stored.add_links(
-        session, project_id, list(laid.links), label, keep_readings=keep_readings, plant_after=laid.plant
-    )
+    made = stored.add_links(session, project_id, list(laid.links), label, plant_after=laid.plant)
     return made, len(laid.undecided)
 
 

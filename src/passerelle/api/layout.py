@@ -9,7 +9,8 @@ from sqlalchemy.orm import Session
 
 from passerelle.api.plant import plant_view, rider_of
 from passerelle.api.problems import PROBLEM_RESPONSES
-from passerelle.api.schemas import PlantOut, RouteRequest, RowId, RowNumber
+from passerelle.api.schemas.common import RowId, RowNumber
+from passerelle.api.schemas.plant import PlantOut, RouteRequest
 from passerelle.api.state import database_of, writing
 from passerelle.api.views import catalog_of, prices_of
 from passerelle.core.catalog.plant_figures import PlantFigures, plant_figures

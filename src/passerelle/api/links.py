@@ -12,7 +12,8 @@ from passerelle.api.errands import rows_of
 from passerelle.api.laying import add_laid, laid_links
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.rows import RowShelf, numbered
-from passerelle.api.schemas import (
+from passerelle.api.schemas.common import ProjectOut, RowId, Seen
+from passerelle.api.schemas.links import (
     EditRequest,
     LikeLink,
     LinkOut,
@@ -20,9 +21,6 @@ from passerelle.api.schemas import (
     NewLink,
     PreviewOut,
     PreviewRequest,
-    ProjectOut,
-    RowId,
-    Seen,
     WhatIfOut,
 )
 from passerelle.api.state import database_of, writing

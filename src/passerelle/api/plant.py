@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from collections.abc import Mapping
 from itertools import combinations
 from typing import Annotated
 
@@ -10,30 +11,45 @@ from fastapi import APIRouter, Query, Request
 from sqlalchemy.orm import Session
 
 from passerelle.api.problems import PROBLEM_RESPONSES
-from passerelle.api.schemas import (
+from passerelle.api.schemas.common import RowId, VerdictChange
+from passerelle.api.schemas.links import LinkOut
+from passerelle.api.schemas.plant import (
     CableRow,
     LayRequest,
-    LinkOut,
     LinkPath,
     PlantOut,
     PlantRequest,
-    RowId,
     SharedOut,
+    ShareRequest,
     WayRow,
 )
 from passerelle.api.state import database_of, writing
 from passerelle.api.views import catalog_of, link_view
+from passerelle.core.batch import figures_of
 from passerelle.core.catalog.shelves import Catalog, load_catalog
 from passerelle.core.errors import PlantError
-from passerelle.core.link.chain import modules, ports
+from passerelle.core.house import HouseRules
+from passerelle.core.link.chain import Link, called, modules, place_at, ports
 from passerelle.core.link.edits import SetFields, apply_edits
 from passerelle.core.parts.kinds.run import Run
+from passerelle.core.parts.registry import Element
 from passerelle.core.plant.cautions import cautions
 from passerelle.core.plant.outages import Rider, outages, parts_of, shared
 from passerelle.core.plant.pull_sheet import PullSheet, pull_sheet
 from passerelle.core.plant.pulling import DEFAULT_FRICTION, duct_fill
-from passerelle.core.plant.riders import StrandRow, cable_uses, cables_of, free_strands, strand_map
-from passerelle.core.plant.site import Cable, Plant, Way, cable_length_m, check_plant_names
+from passerelle.core.plant.records import Cable, Way
+from passerelle.core.plant.riders import (
+    OFF,
+    StrandRow,
+    cable_uses,
+    cables_of,
+    free_strands,
+    runs_of,
+    strand_map,
+    taken,
+)
+from passerelle.core.plant.shared import on_part, shared_from, shared_uses
+from passerelle.core.plant.site import Plant, cable_length_m, check_plant_names
 from passerelle.core.plant.strips import strip_plan
 from passerelle.store import projects as stored
 from passerelle.store.projects import StoredLink
@@ -54,8 +70,20 @@ def set_plant(request: Request, project_id: RowId, wish: PlantRequest) -> PlantO
     """Change the plant and every link that rides on it, as one entry. 409 when it was changed meanwhile."""
     check_plant_names(wish.plant, load_catalog())
     with writing(request) as session:
-        stored.set_plant(session, project_id, wish.revision, wish.plant, wish.label or "plant")
-        return plant_view(session, project_id)
+        moved = stored.set_plant(session, project_id, wish.revision, wish.plant, wish.label or "plant")
+        house = stored.project(session, project_id).house
+        shown = plant_view(session, project_id)
+    return shown.model_copy(update={"moved": _verdicts(moved, house)})
+
+
+def _verdicts(moved: list[tuple[int, Link, Link]], house: HouseRules) -> tuple[VerdictChange, ...]:
+    """The links that a change of the plant moved, with their verdicts before and after."""
+    old = figures_of([before for _, before, _ in moved], load_catalog(), house)
+    new = figures_of([after for _, _, after in moved], load_catalog(), house)
+    return tuple(
+        VerdictChange(id=number, name=link.name, before=was.verdict_text, after=now.verdict_text)
+        for (number, link, _), was, now in zip(moved, old, new, strict=True)
+    )
 
 
 @router.get("/projects/{project_id}/plant/pull")
@@ -84,24 +112,49 @@ def get_strands(request: Request, project_id: RowId, cable: str) -> list[StrandR
 
 @router.post("/links/{link_id}/lay")
 def lay_link(request: Request, link_id: RowId, wish: LayRequest) -> LinkOut:
-    """Put a run of a link on the lowest free strands of a cable, or take it off with an empty cable."""
+    """Put a piece of a link on a shared part, a run on the lowest free strands of a cable; or take it off."""
     with writing(request) as session:
         item = stored.link(session, link_id)
-        run = next((e for e in item.link.elements if e.id == wish.element), None)
-        if not isinstance(run, Run):
-            raise PlantError("element", f"'{item.link.name}' has no run '{wish.element}'")
-        numbers: tuple[int, ...] = ()
-        if wish.cable:
-            plant = stored.plant(session, item.project_id)
-            others = [other.link for other in stored.links(session, item.project_id) if other.id != link_id]
-            tap = next((t for t in plant.taps_of.get(wish.cable, ()) if t.id == wish.tap), None)
-            if wish.tap and tap is None:
-                raise PlantError("tap", f"'{wish.cable}' has no tap '{wish.tap}'")
-            numbers = free_strands(plant, others, wish.cable, run.strands, tap)
-        values = {"cable": wish.cable, "strand_numbers": numbers}
-        after = apply_edits(item.link, (SetFields(element=run.id, values=values),))
-        where = f"lay on {wish.cable}" if wish.cable else "take off its cable"
+        piece = _piece(item, wish.element)
+        plant = stored.plant(session, item.project_id)
+        others = [o.link for o in stored.riders(session, item.project_id, [wish.part]) if o.id != link_id]
+        values = _ride(wish, piece, plant, others) if wish.part else OFF
+        after = apply_edits(item.link, (SetFields(element=piece.id, values=dict(values)),))
+        where = f"lay on {wish.part}" if wish.part else f"take {called(item.link, piece)} off {piece.part}"
         made = stored.change_link(session, link_id, wish.revision, after, f"{item.link.name}: {where}")
+        return link_view(session, made)
+
+
+def _piece(item: StoredLink, element: str) -> Element:
+    try:
+        return item.link.element(element)
+    except KeyError:
+        raise PlantError("element", f"'{item.link.name}' has no piece '{element}': reload the link") from None
+
+
+def _ride(wish: LayRequest, piece: Element, plant: Plant, others: list[Link]) -> Mapping[str, object]:
+    """The fields that put a piece on the part that is wished."""
+    if not isinstance(piece, Run):
+        used = {number for part, number in taken(others) if part == wish.part}
+        return on_part(piece, plant, wish.part, wish.positions, used)
+    tap = next((t for t in plant.taps_of.get(wish.part, ()) if t.id == wish.tap), None)
+    if wish.tap and tap is None:
+        raise PlantError("tap", f"'{wish.part}' has no tap '{wish.tap}'")
+    return {"part": wish.part, "positions": free_strands(plant, others, wish.part, piece.strands, tap)}
+
+
+@router.post("/links/{link_id}/share")
+def share_piece(request: Request, link_id: RowId, wish: ShareRequest) -> LinkOut:
+    """Make a piece of a link a shared part of the plan, on whose first position it stands: one entry."""
+    with writing(request) as session:
+        item = stored.link(session, link_id)
+        piece = _piece(item, wish.element)
+        plant = stored.plant(session, item.project_id)
+        after, part = shared_from(piece, plant, wish.name, place_at(item.link, piece), wish.count)
+        values = on_part(piece, after, part, (1,), set())
+        link = apply_edits(item.link, (SetFields(element=piece.id, values=values),))
+        label = f"{item.link.name}: share {called(item.link, piece)} as {wish.name}"
+        made = stored.replace_link(session, link_id, wish.revision, [link], label, plant_after=after)
         return link_view(session, made)
 
 
@@ -129,6 +182,7 @@ def plant_view(session: Session, project_id: int) -> PlantOut:
         ),
         strips=strip_plan(plant),
         cautions={way.id: cautions([way]) for way in plant.ways},
+        shared=shared_uses(plant, taken(item.link for item in items)),
     )
 
 
@@ -138,7 +192,7 @@ def rider_of(item: StoredLink, catalog: Catalog) -> Rider:
     rates = [catalog.application(m.application).rate_mbps for m in modules(item.link)]
     near, far = (ends[0], ends[-1]) if ends else ("", "")
     cables = cables_of(item.link)
-    runs = {e.cable: e.strand_numbers for e in item.link.elements if isinstance(e, Run) and e.cable}
+    runs = {run.part: run.positions for run in runs_of(item.link)}
     strands = tuple(runs[cable] for cable in cables)
     return Rider(item.id, item.link.name, near, far, min(rates, default=0), cables, strands)
 

@@ -11,7 +11,8 @@ from passerelle.api.errands import map_laid, table_laid
 from passerelle.api.exchange import table_response
 from passerelle.api.plant import plant_view
 from passerelle.api.problems import PROBLEM_RESPONSES
-from passerelle.api.schemas import GeoOut, GeoRequest, PlantOut, PlantTableOut, PlantTableRequest, RowId
+from passerelle.api.schemas.common import RowId
+from passerelle.api.schemas.plant import GeoOut, GeoRequest, PlantOut, PlantTableOut, PlantTableRequest
 from passerelle.api.state import database_of, writing
 from passerelle.api.workroom import SMALL, key_of, workroom_of
 from passerelle.core.catalog.shelves import load_catalog

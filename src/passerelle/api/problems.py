@@ -12,7 +12,7 @@ from fastapi.responses import JSONResponse
 from starlette.exceptions import HTTPException
 
 from passerelle.api.passphrase import WrongPassphraseError
-from passerelle.api.schemas import FieldProblem, Problem
+from passerelle.api.schemas.problem import FieldProblem, Problem
 from passerelle.api.stopped import StoppedError
 from passerelle.api.views import link_view
 from passerelle.core.errors import CatalogError, EditError, NoAnswerError, PlantError, UnitError

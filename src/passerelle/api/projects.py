@@ -6,17 +6,20 @@ from fastapi import APIRouter, Request, status
 from sqlalchemy.orm import Session
 
 from passerelle.api.problems import PROBLEM_RESPONSES
-from passerelle.api.schemas import HistoryOut, ProjectOut, RowId, Seen, VerdictChange, WalkOut
+from passerelle.api.schemas.common import ProjectOut, RowId, Seen, VerdictChange
+from passerelle.api.schemas.projects import EventOut, HistoryOut, WalkOut
 from passerelle.api.state import database_of, writing
-from passerelle.api.views import entry_view, project_view
+from passerelle.api.views import entry_view, event_view, project_view
 from passerelle.core.batch import figures_of
 from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.errors import CatalogError
+from passerelle.core.events import readings_by_link
 from passerelle.core.house import HouseRules, describe_change, house_catalog
 from passerelle.core.link.chain import modules
 from passerelle.exchange.plan_history import ProjectName
 from passerelle.store import history
 from passerelle.store import projects as stored
+from passerelle.store.events import of_project
 
 router = APIRouter(tags=["projects"], responses=PROBLEM_RESPONSES)
 
@@ -123,6 +126,17 @@ def get_history(request: Request, project_id: RowId) -> list[HistoryOut]:
     with database_of(request).read() as session:
         stored.project(session, project_id)
         return [entry_view(entry) for entry in history.entries(session, project_id)]
+
+
+@router.get("/projects/{project_id}/events")
+def get_events(request: Request, project_id: RowId) -> list[EventOut]:
+    """What was read in the project, newest first; also of links that were removed since."""
+    with database_of(request).read() as session:
+        numbers = stored.numbers(session, project_id)
+        read = readings_by_link(of_project(session, project_id))
+    told = [(event, why) for taken in read.values() for event, why in taken]
+    told.sort(key=lambda pair: str(pair[0].at or ""), reverse=True)
+    return [event_view(event, why, numbers.get(event.link)) for event, why in told]
 
 
 @router.post("/projects/{project_id}/undo")

@@ -7,7 +7,7 @@ from collections.abc import Iterable
 
 from cachetools import LRUCache
 
-from passerelle.api.schemas import LinkRowOut, PieceMark
+from passerelle.api.schemas.links import LinkRowOut, PieceMark
 from passerelle.core.batch import Figures
 from passerelle.core.link.chain import Link, ports
 

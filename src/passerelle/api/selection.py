@@ -11,7 +11,9 @@ from fastapi.responses import Response
 from passerelle.api.errands import ReadyLinks, ready_answers
 from passerelle.api.exchange import add_ready, table_response
 from passerelle.api.problems import PROBLEM_RESPONSES
-from passerelle.api.schemas import ImportOut, PriceCsv, PricesOut, RequirementsRequest, RowId, TakeRequirements
+from passerelle.api.schemas.common import RowId
+from passerelle.api.schemas.exchange import ImportOut
+from passerelle.api.schemas.selection import PriceCsv, PricesOut, RequirementsRequest, TakeRequirements
 from passerelle.api.state import database_of, writing
 from passerelle.api.views import own_applications
 from passerelle.api.workroom import key_of, workroom_of

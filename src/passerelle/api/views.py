@@ -7,10 +7,13 @@ from collections.abc import Mapping
 
 from sqlalchemy.orm import Session
 
-from passerelle.api.schemas import EntryMark, HistoryOut, LinkOut, PreviewOut, ProjectOut
+from passerelle.api.schemas.common import EntryMark, ProjectOut
+from passerelle.api.schemas.links import LinkOut, PreviewOut
+from passerelle.api.schemas.projects import EventOut, HistoryOut
 from passerelle.core.catalog.prices import prices
 from passerelle.core.catalog.records import Application
 from passerelle.core.catalog.shelves import Catalog, load_catalog
+from passerelle.core.events import ReadingTaken
 from passerelle.core.house import HouseRules, house_catalog
 from passerelle.core.kept import Kept
 from passerelle.core.link.chain import Link
@@ -106,3 +109,22 @@ def preview_view(link: Link, house: HouseRules) -> PreviewOut:
 def entry_view(entry: Entry) -> HistoryOut:
     """One line of the log."""
     return HistoryOut(**vars(entry))
+
+
+def event_view(event: ReadingTaken, withdrawn: str, link: tuple[int, str] | None) -> EventOut:
+    """A reading as the list of what happened shows it; ``link`` is the number and name of its link, if it is
+    there.
+    """
+    reading = event.reading
+    return EventOut(
+        key=event.key,
+        at=event.at,
+        who=event.who,
+        link=link[1] if link else event.link_name,
+        link_id=link[0] if link else None,
+        value_db=reading.value_db,
+        wavelength_nm=reading.wavelength_nm,
+        taken_on=reading.taken_on,
+        note=reading.note,
+        withdrawn=withdrawn,
+    )

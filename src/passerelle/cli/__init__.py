@@ -1,28 +1,53 @@
-"""The command line: serve, demo, passphrase; check, catalog, reach, budget; export, backup, restore, verify."""
+"""The command line: serve, demo, passphrase; check, catalog, reach, budget; export, backup, restore, verify.
+
+Each command is read when it is asked for, so that a figure does not wait for the web and the database.
+"""
 
 from __future__ import annotations
 
+from typing import ClassVar
+
 import typer
 
-from passerelle.cli import figures, files, published, serving
-from passerelle.cli.words import OneSentence
+from passerelle.cli.words import Commands
 
-app = typer.Typer(
-    cls=OneSentence, no_args_is_help=True, add_completion=False, help="Plan fiber links, figure by figure."
-)
-for command in (
-    serving.serve,
-    serving.demo,
-    serving.passphrase,
-    figures.check,
-    figures.catalog,
-    figures.reach,
-    figures.budget,
-    files.export,
-    files.backup,
-    files.restore,
-    files.verify,
-    published.schema,
-    published.openapi,
-):
-    app.command()(command)
+
+class All(Commands):
+    """Every command, with its module and what the list says of it."""
+
+    known: ClassVar = {
+        "serve": ("serving", "Serve the application over one database, which is made when it is missing."),
+        "demo": ("serving", "Fill a database with Port-Aubier, unless that was done before, and serve it."),
+        "passphrase": ("serving", "Ask for a passphrase and write its hash to a file, for --passphrase-file."),
+        "check": ("checking", "Review every link of a plan file. Exit 1 when one fails, 2 when the file is bad."),
+        "catalog": ("shelves", "Print the catalog: applications, fibers, connectors, parts."),
+        "reach": (
+            "figures",
+            "Print how far an application reaches on a fiber grade",
+        ),
+        "budget": ("figures", "Print the loss budget of a plain link."),
+        "export": ("files", "Write a project as a plan file."),
+        "backup": (
+            "files",
+            "Copy a database, also while it is served",
+        ),
+        "restore": (
+            "files",
+            "Put a copy in the place of a database that is not being served.",
+        ),
+        "verify": ("files", "Read all that is in a database. Exit 1 when something is damaged."),
+        "schema": ("published", "Print the JSON Schema of the plan file."),
+        "openapi": ("published", "Print the api's description, from which the screens' types are made."),
+        "lists": (
+            "published",
+            "Print the lists of words that the screens offer",
+        ),
+    }
+
+
+app = typer.Typer(cls=All, no_args_is_help=True, add_completion=False, help="Plan fiber links, figure by figure.")
+
+
+@app.callback()
+def _commands() -> None:
+    """Each command is read when it is asked for."""

@@ -11,6 +11,7 @@ from passerelle.cli.words import DEMO, OWN, DatabaseOption, stop
 from passerelle.exchange.plan_file import write_plan
 from passerelle.store import projects
 from passerelle.store.database import Database
+from passerelle.store.events import of_project
 from passerelle.store.files import copied, is_ours, put_back
 from passerelle.store.wholeness import look_over
 
@@ -34,8 +35,9 @@ def export(
         except projects.NotFoundError as error:
             stop(str(error))
         links = [stored.link for stored in projects.links(session, project)]
-        plant = projects.plant(session, project)
-    plan.write_text(write_plan(found.name, found.house, links, plant=plant), encoding="utf-8")
+        plant, happened = projects.plant(session, project), of_project(session, project)
+    text = write_plan(found.name, found.house, links, plant=plant, events=happened, key=found.key)
+    plan.write_text(text, encoding="utf-8")
     opened.close()
 
 

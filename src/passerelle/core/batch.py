@@ -192,8 +192,14 @@ def _key(link: Link) -> Hashable:
     return tuple(key)
 
 
-_OUTSIDE_TRAITS = {"id", "label", "place", "length_m", "left", "right", "cable", "strand_numbers"}
+_OUTSIDE_TRAITS = {"id", "key", "label", "place", "part", "length_m", "left", "right"}
+_RIDE = {"enter", "leave", "positions"}
 _TRAITS: dict[str, Callable[[dict[str, Hashable]], Hashable]] = {
-    spec.kind: itemgetter("kind", *sorted(set(spec.record.model_fields) - _OUTSIDE_TRAITS - {"kind"}))
+    spec.kind: itemgetter(
+        "kind",
+        *sorted(
+            set(spec.record.model_fields) - _OUTSIDE_TRAITS - (_RIDE if spec.any_position else set()) - {"kind"}
+        ),
+    )
     for spec in KINDS
 }

@@ -5,6 +5,7 @@
       x CatalogError         a data file that is not right, or a name that the catalog does not have
       x NoAnswerError        nothing in the catalog answers the question
       x KindError            a kind of piece that is only half described
+      x UpgradeError         a plan of an older version that is not as that version was
       + FieldError           as above; ``field`` names what is wrong
           x EditError        a change of a link that cannot be made
           x PlantError       a plant that contradicts itself
@@ -33,6 +34,10 @@ class NoAnswerError(CoreError):
 
 class KindError(CoreError):
     """A kind of piece that is half described, or registered twice or too late."""
+
+
+class UpgradeError(CoreError):
+    """A plan of an older version that is not as that version was; the message names the place."""
 
 
 class FieldError(CoreError):

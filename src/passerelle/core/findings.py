@@ -95,7 +95,9 @@ class Finding(Frozen):
 
     def of(self, **facts: float | str | None) -> Finding:
         """The finding with the facts that its sentence is made of; those that are not known are left out."""
-        known = {name: fact for name, fact in facts.items() if fact is not None}
+        known = {
+            name: fact if isinstance(fact, str) else float(fact) for name, fact in facts.items() if fact is not None
+        }
         return self.model_copy(update={"facts": known})
 
     @property

@@ -208,7 +208,7 @@ def _with_candidates(link: Link, worst: Review, number: int, tried: list[tuple[L
         f"The worst verdict stands, for {grades_text}."
         + (" The cords are bought to match it, once it has been read." if matched else ""),
         "; ".join(f"{' with '.join(c.grades)}: {c.verdict.value}" for c in candidates) + ".",
-    )
+    ).of(candidates=len(candidates), worst=grades_text)
     return worst.model_copy(
         update={
             "candidates": candidates,

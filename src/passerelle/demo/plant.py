@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from passerelle.core.link.chain import Link
 from passerelle.core.parts.kinds.run import Run
-from passerelle.core.plant.site import Cable, Device, Place, Plant, Tap, Way
+from passerelle.core.plant.records import Cable, Device, Place, Tap, Way
+from passerelle.core.plant.site import Plant
 
 DIELECTRIC = "loose tube, dielectric armor"
 METAL = "loose tube, metal armor"
@@ -24,7 +25,7 @@ def ride(links: list[Link]) -> list[Link]:
 def _on_cable(link: Link) -> Link:
     cable, strands = _RIDES.get(link.name, ("", ()))
     elements = tuple(
-        e.model_copy(update={"cable": cable, "strand_numbers": strands}) if isinstance(e, Run) and cable else e
+        e.model_copy(update={"part": cable, "positions": strands}) if isinstance(e, Run) and cable else e
         for e in link.elements
     )
     return link.model_copy(update={"elements": elements})
@@ -50,7 +51,7 @@ _RIDES: dict[str, tuple[str, tuple[int, ...]]] = {
 def _places() -> tuple[Place, ...]:
     return (
         Place(id="port", name="Port-Aubier", kind="site"),
-        Place(id="office", name="Harbor office", within="port", power="mains", key="harbor master's desk"),
+        Place(id="office", name="Harbor office", within="port", power="mains", key_holder="harbor master's desk"),
         Place(id="row A", name="Data room row A", kind="room", within="office", power="mains"),
         Place(id="row B", name="Data room row B", kind="room", within="office", power="mains"),
         Place(id="radar", name="Radar mast", kind="pole", within="office", power="mains", notes="lightning"),
@@ -60,7 +61,7 @@ def _places() -> tuple[Place, ...]:
         Place(id="crane 1", name="North quay crane 1", kind="cabinet", within="port", power="mains"),
         Place(id="crane 2", name="North quay crane 2", kind="cabinet", within="port", power="mains"),
         Place(id="crane 3", name="North quay crane 3", kind="cabinet", within="port", power="mains"),
-        Place(id="lock", name="Lock house", within="port", power="mains", key="lock keeper"),
+        Place(id="lock", name="Lock house", within="port", power="mains", key_holder="lock keeper"),
         Place(
             id="cold store",
             name="Cold store",

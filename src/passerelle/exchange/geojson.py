@@ -15,8 +15,9 @@ from typing import Any
 from pydantic import ValidationError
 
 from passerelle.core.errors import PlantError
-from passerelle.core.plant.positions import geodesic_m
-from passerelle.core.plant.site import Place, Plant, Way
+from passerelle.core.plant.distances import geodesic_m
+from passerelle.core.plant.records import Place, Way
+from passerelle.core.plant.site import Plant
 from passerelle.core.sources import Frozen
 from passerelle.exchange.holdable import UnheldTextError, check_texts
 

@@ -7,7 +7,8 @@ from typing import Literal
 from xml.sax.saxutils import escape, quoteattr
 
 from passerelle.core.plant.pulling import duct_fill
-from passerelle.core.plant.site import Cable, Plant, Way
+from passerelle.core.plant.records import Cable, Way
+from passerelle.core.plant.site import Plant
 from passerelle.core.plant.strips import Strip, strip_plan
 from passerelle.core.units import format_length
 from passerelle.exchange.holdable import held

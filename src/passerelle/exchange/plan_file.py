@@ -3,25 +3,33 @@
 from __future__ import annotations
 
 import json
+import secrets
+from collections import Counter
+from collections.abc import Sequence
+from itertools import count
 from typing import Any, Literal
 
 from pydantic import Field, ValidationError, model_validator
 
 from passerelle.core.catalog.shelves import Catalog
-from passerelle.core.errors import CatalogError, EditError, PlantError
+from passerelle.core.copies import copied_event, copied_link, copied_plant
+from passerelle.core.errors import CatalogError, EditError, PlantError, UpgradeError
+from passerelle.core.events import Event, Stamp, Withdrawal, events_between, readings_by_link, with_readings
 from passerelle.core.house import HouseRules, house_catalog
 from passerelle.core.link.chain import Link, with_ids
+from passerelle.core.link.keys import keyed
 from passerelle.core.link.names import check_names
+from passerelle.core.parts.piece import Key
 from passerelle.core.parts.registry import SPEC_OF
-from passerelle.core.plant.riders import check_strands, laid
+from passerelle.core.plant.records import SHELVES
+from passerelle.core.plant.riders import check_taken, laid
 from passerelle.core.plant.site import Plant, check_plant_names
 from passerelle.core.sources import Frozen
+from passerelle.core.upgrade import OLDEST, VERSION, upgraded
 from passerelle.exchange.holdable import UnheldTextError, check_texts, held_json
-from passerelle.exchange.plan_history import HistoryError, PlanHistory, check_history, with_records
+from passerelle.exchange.plan_history import HistoryError, PlanHistory, check_history, copied_history
 
 FORMAT = "passerelle-plan"
-VERSION = 6
-OLDER = (1, 2, 3, 4, 5)
 
 
 class PlanFileError(ValueError):
@@ -31,19 +39,36 @@ class PlanFileError(ValueError):
 class PlanFile(Frozen):
     """A project's name, house rules and links, and its history by choice. Lengths in metres, losses in dB.
 
-    Version 1 had two house rules, no history, and pieces without protection classes and variable attenuators,
-    version 2 no plant, version 3 a plant without positions, taps, devices and order lines, version 4 no readings
-    and no modules from datasheets, version 5 a history whose steps hold their contents; they are read as a version
-    6 that leaves these out.
+    ``key`` is the project's own for good. ``events`` are what happened, the readings among them: a link in a file
+    has none itself. Version 1 had two house rules, no history, and pieces without protection classes and variable
+    attenuators, version 2 no plant, version 3 a plant without positions, taps, devices and order lines, version 4
+    no readings and no modules from datasheets, version 5 a history whose steps hold their contents, version 6 no
+    keys, no events and no shared parts; they are brought up to date when they are read.
     """
 
     format: Literal["passerelle-plan"] = "passerelle-plan"
-    version: Literal[6] = 6
+    version: Literal[7] = 7
+    key: Key = ""
     name: str = Field(min_length=1, max_length=120)
     house_rules: HouseRules = Field(default_factory=HouseRules)
     links: tuple[Link, ...]
     plant: Plant = Field(default_factory=Plant)
+    events: tuple[Event, ...] = ()
     history: PlanHistory | None = None
+
+    @model_validator(mode="after")
+    def _each_key_once(self) -> PlanFile:
+        keys = [key for link in self.links for key in (link.key, *(e.key for e in link.elements))]
+        rows = [row.key for shelf in SHELVES for row in getattr(self.plant, shelf)]
+        counted = Counter(key for key in (*keys, *rows, *(event.key for event in self.events)) if key)
+        if doubled := [key for key, count in counted.items() if count > 1]:
+            raise ValueError(f"the key '{doubled[0]}' stands twice: leave a key out where it is not known")
+        known = set[str]()
+        for number, event in enumerate(self.events):
+            if isinstance(event, Withdrawal) and event.of not in known:
+                raise ValueError(f"events[{number}].of: there is no event '{event.of}' before it")
+            known.add(event.key)
+        return self
 
     @model_validator(mode="after")
     def _numbered(self) -> PlanFile:
@@ -59,13 +84,48 @@ def write_plan(
     links: list[Link],
     history: PlanHistory | None = None,
     plant: Plant | None = None,
+    events: Sequence[Event] | None = None,
+    key: str = "",
 ) -> str:
-    """The plan file's text; without a history it is left out."""
-    plan = PlanFile(name=name, house_rules=house, links=tuple(links), history=history, plant=plant or Plant())
+    """The plan file's text; without a history it is left out. Readings are written from the events, not the
+    links.
+    """
+    if events is None:
+        links, events = _with_events(links)
+    bare = tuple(link.model_copy(update={"readings": ()}) for link in links)
+    plan = PlanFile(
+        key=key,
+        name=name,
+        house_rules=house,
+        links=bare,
+        history=history,
+        plant=plant or Plant(),
+        events=tuple(events),
+    )
     content = plan.model_dump(mode="json")
+    for link in content["links"]:
+        del link["readings"]
     if history is None:
         del content["history"]
     return held_json(_laid_out(content)) + "\n"
+
+
+def _with_events(links: Sequence[Link]) -> tuple[list[Link], list[Event]]:
+    """Links with keys, counted through, and what their readings say as events that nobody wrote down yet."""
+    numbers = count(1)
+
+    def fresh() -> str:
+        return f"k{next(numbers)}"
+
+    if not any(link.readings for link in links):
+        return list(links), []
+    named = [keyed(link, fresh) for link in links]
+    stamp = Stamp(None, "", fresh)
+    bare = (link.model_copy(update={"readings": ()}) for link in named)
+    found = [
+        event for link, none in zip(named, bare, strict=True) for event in events_between(none, link, {}, stamp)
+    ]
+    return named, found
 
 
 def _laid_out(value: Any, depth: int = 0) -> str:
@@ -105,10 +165,7 @@ def read_plan(text: str, catalog: Catalog) -> PlanFile:
     except UnheldTextError as error:
         raise PlanFileError(str(error)) from error
     _check_head(raw)
-    if raw["version"] in OLDER:
-        raw = {**raw, "version": VERSION}
-        if isinstance(raw.get("history"), dict):
-            raw["history"] = with_records(raw["history"])
+    raw = _today(raw)
     try:
         plan = PlanFile.model_validate(raw)
     except ValidationError as error:
@@ -128,30 +185,65 @@ def read_plan(text: str, catalog: Catalog) -> PlanFile:
             raise PlanFileError(f"links[{number}] '{link.name}', {error.field}: {error}") from error
     try:
         check_plant_names(plan.plant, catalog)
-        check_strands(links, plan.plant)
+        check_taken(links, plan.plant)
         links = tuple(laid(link, plan.plant) for link in links)
     except PlantError as error:
         raise PlanFileError(f"plant.{error.field}: {error}") from error
     try:
         if plan.history:
-            check_history(plan.history, links, plan.plant, plan.house_rules, catalog)
+            check_history(plan.history, links, plan.plant, plan.house_rules, catalog, plan.events)
     except HistoryError as error:
         raise PlanFileError(str(error)) from error
-    return plan.model_copy(update={"links": links})
+    taken = readings_by_link(plan.events)
+    return plan.model_copy(
+        update={"links": tuple(with_readings(link, taken.get(link.key, ()) if link.key else ()) for link in links)}
+    )
+
+
+def copied_plan(plan: PlanFile, salt: str) -> PlanFile:
+    """The plan as a copy: the same links, readings and log under other keys."""
+    history = None if plan.history is None else copied_history(plan.history, salt)
+    return plan.model_copy(
+        update={
+            "key": "",
+            "links": tuple(copied_link(link, salt) for link in plan.links),
+            "plant": copied_plant(plan.plant, salt),
+            "events": tuple(copied_event(event, salt) for event in plan.events),
+            "history": history,
+        }
+    )
+
+
+def _today(raw: dict[str, Any]) -> dict[str, Any]:
+    """A plan of any version as one of today's; one of today's may not hold readings in its links."""
+    if raw["version"] < VERSION:
+        try:
+            return upgraded(raw, secrets.token_hex(8))
+        except UpgradeError as error:
+            raise PlanFileError(str(error)) from error
+        except (AttributeError, KeyError, TypeError, ValueError) as error:
+            raise PlanFileError(
+                f"a plan of version {raw['version']} is not as that version was: {type(error).__name__} {error}"
+            ) from error
+    links = raw.get("links")
+    for number, link in enumerate(links if isinstance(links, list) else ()):
+        if isinstance(link, dict) and link.get("readings"):
+            raise PlanFileError(f"links[{number}].readings: readings stand in the file's events, not in its links")
+    return raw
 
 
 def _check_head(raw: Any) -> None:
     if not isinstance(raw, dict) or raw.get("format") != FORMAT:
         raise PlanFileError(f'this is not a plan file: it must be an object with "format": "{FORMAT}"')
     version = raw.get("version")
-    if type(version) is not int or version not in (*OLDER, VERSION):
-        known = ", ".join(map(str, (*OLDER, VERSION)))
+    if type(version) is not int or not OLDEST <= version <= VERSION:
+        known = ", ".join(map(str, range(OLDEST, VERSION + 1)))
         raise PlanFileError(f"version: this program reads versions {known}, not {version!r}")
 
 
 def _path(location: tuple[int | str, ...]) -> str:
     """``links[3].elements[2].length_m`` from the pieces that the validator gives."""
-    changes = {"link", "project", "name", "plant"}
+    changes = {"link", "project", "name", "row", "event", "reading", "withdrawal"}
     path = ""
     for part in location:
         if isinstance(part, int):

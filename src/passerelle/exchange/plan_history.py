@@ -2,16 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import Annotated, Any, Literal
 
 from pydantic import AwareDatetime, Field, ValidationError
 
 from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.copies import copied_body, other_key
+from passerelle.core.events import Event
 from passerelle.core.house import HouseRules, house_catalog
 from passerelle.core.link.chain import Link, with_ids
 from passerelle.core.link.names import check_names
-from passerelle.core.plant.riders import cables_of, check_strands, laid
+from passerelle.core.parts.piece import Key
+from passerelle.core.plant.records import ROWS, Row, Shelf
+from passerelle.core.plant.riders import check_taken, laid, parts_in
+from passerelle.core.plant.rows import Shelves
 from passerelle.core.plant.site import Plant, check_plant_names
 from passerelle.core.sources import Frozen
 
@@ -36,11 +41,37 @@ class LinkStep(Frozen):
 
 
 class WholeStep(Frozen):
-    """What an entry did to the house rules, the name or the plant of the project."""
+    """What an entry did to the house rules or the name of the project."""
 
-    entity: Literal["project", "name", "plant"]
+    entity: Literal["project", "name"]
     before: RecordName
     after: RecordName
+
+
+class RowStep(Frozen):
+    """What an entry did to one row of the plant; None where the row did not exist."""
+
+    entity: Literal["row"] = "row"
+    shelf: Shelf
+    row: Annotated[str, Field(min_length=1, max_length=40)]
+    was: float
+    position: float
+    before: RecordName | None
+    after: RecordName | None
+
+
+class EventStep(Frozen):
+    """An event that an entry wrote down (``stands``) or withdrew; it holds nothing before or after itself."""
+
+    entity: Literal["event"] = "event"
+    link_id: Number
+    event: Key
+    stands: bool = True
+    before: None = None
+    after: None = None
+
+
+Step = LinkStep | WholeStep | RowStep | EventStep
 
 
 class PlanEntry(Frozen):
@@ -51,7 +82,7 @@ class PlanEntry(Frozen):
     who: str = Field(default="", max_length=60)
     link_id: Number | None = None
     state: Literal["done", "undone", "dropped"]
-    changes: tuple[Annotated[LinkStep | WholeStep, Field(discriminator="entity")], ...]
+    changes: tuple[Annotated[Step, Field(discriminator="entity")], ...]
 
 
 class PlanHistory(Frozen):
@@ -66,7 +97,11 @@ class PlanHistory(Frozen):
     entries: tuple[PlanEntry, ...]
 
 
-MODELS: dict[str, type[Frozen]] = {"link": Link, "project": HouseRules, "name": ProjectName, "plant": Plant}
+MODELS: dict[str, type[Frozen]] = {"link": Link, "project": HouseRules, "name": ProjectName}
+
+
+def _model(step: Step) -> type[Frozen]:
+    return ROWS[step.shelf] if isinstance(step, RowStep) else MODELS[step.entity]
 
 
 class HistoryError(ValueError):
@@ -77,16 +112,19 @@ class _State:
     """A project while its log is walked: the links by number, the plant and the house rules."""
 
     def __init__(self, links: dict[int, Link], plant: Plant, house: HouseRules, catalog: Catalog) -> None:
-        self.links, self.plant, self.house, self.catalog = dict(links), plant, house, catalog
+        self.links, self.house, self.catalog = dict(links), house, catalog
+        self.shelves = Shelves.of(plant)
+        self.plant = plant
         self.changed: dict[int, Link] = {}
-        self.riding = {number: link for number, link in links.items() if cables_of(link)}
+        self.riding = {number: link for number, link in links.items() if parts_in(link)}
 
-    def put(self, step: LinkStep | WholeStep, content: Frozen | None) -> None:
+    def put(self, step: Step, content: Frozen | None, *, forwards: bool) -> None:
         """Take one step; raises HistoryError where its link is there, or not there, against what it says."""
         if isinstance(step, LinkStep):
             self._put_link(step.link_id, content)
-        elif isinstance(content, Plant):
-            self.plant = content
+        elif isinstance(step, RowStep):
+            assert content is None or isinstance(content, Row)
+            self.shelves.put(step.shelf, step.row, content, step.position if forwards else step.was)
         elif isinstance(content, HouseRules):
             self.house = content
 
@@ -98,7 +136,7 @@ class _State:
             self.changed.pop(number, None)
         elif isinstance(content, Link):
             self.links[number] = self.changed[number] = link = with_ids(content)
-            if cables_of(link):
+            if parts_in(link):
                 self.riding[number] = link
 
     def check(self, whole: bool) -> None:
@@ -107,17 +145,23 @@ class _State:
         for link in (self.links if whole else self.changed).values():
             check_names(link, shown)
         if whole:
+            self.plant = self.shelves.plant()
             check_plant_names(self.plant, self.catalog)
         moved = [link for number, link in self.riding.items() if whole or number in self.changed]
         for link in moved:
             laid(link, self.plant)  # raises where its cable is not there
         if moved:
-            check_strands(self.riding.values(), self.plant)
+            check_taken(self.riding.values(), self.plant)
         self.changed = {}
 
 
 def check_history(
-    log: PlanHistory, links: tuple[Link, ...], plant: Plant, house: HouseRules, catalog: Catalog
+    log: PlanHistory,
+    links: tuple[Link, ...],
+    plant: Plant,
+    house: HouseRules,
+    catalog: Catalog,
+    events: Sequence[Event],
 ) -> None:
     """Walk a log back from the plan as it is to its beginning, and forth to its end, and check every state.
 
@@ -126,6 +170,7 @@ def check_history(
             would be reached is no plan.
     """
     _check_order(log)
+    _check_events(log, {event.key for event in events})
     contents = _contents(log)
     now = dict(zip(log.numbers, links, strict=True))
     back = _State(now, plant, house, catalog)
@@ -137,18 +182,18 @@ def check_history(
             _walk(forth, place, entry, contents, forwards=True)
 
 
-Contents = dict[tuple[str, str], Frozen]
+Contents = dict[tuple[type[Frozen], str], Frozen]
 
 
 def _walk(state: _State, place: int, entry: PlanEntry, contents: Contents, *, forwards: bool) -> None:
     for step in entry.changes if forwards else reversed(entry.changes):
         name = step.after if forwards else step.before
         try:
-            state.put(step, None if name is None else contents[step.entity, name])
+            state.put(step, None if name is None else contents[_model(step), name], forwards=forwards)
         except HistoryError as error:
             raise HistoryError(f"history.entries[{place}] '{entry.label}': {error}") from error
     try:
-        state.check(any(step.entity != "link" for step in entry.changes))
+        state.check(any(step.entity not in ("link", "event") for step in entry.changes))
     except ValueError as error:
         way = "redo" if forwards else "undo"
         raise HistoryError(
@@ -162,6 +207,13 @@ def _check_order(log: PlanHistory) -> None:
         raise HistoryError("history.entries: an entry is done after one that is undone: no log comes to that")
 
 
+def _check_events(log: PlanHistory, known: set[str]) -> None:
+    for place, entry in enumerate(log.entries):
+        for n, step in enumerate(entry.changes):
+            if isinstance(step, EventStep) and step.event not in known:
+                raise HistoryError(f"history.entries[{place}].changes[{n}].event: there is no event '{step.event}'")
+
+
 def _contents(log: PlanHistory) -> Contents:
     """Every record as what it is used for; each is read once."""
     found: Contents = {}
@@ -169,50 +221,38 @@ def _contents(log: PlanHistory) -> Contents:
         for n, step in enumerate(entry.changes):
             for side, name in _sides(step):
                 where = f"history.entries[{place}].changes[{n}].{side}"
-                if (step.entity, name) not in found:
-                    found[step.entity, name] = _content(log, step.entity, name, where)
+                model = _model(step)
+                if (model, name) not in found:
+                    found[model, name] = _content(log, model, name, where)
     return found
 
 
-def _sides(step: LinkStep | WholeStep) -> Iterator[tuple[str, str]]:
+def _sides(step: Step) -> Iterator[tuple[str, str]]:
     for side, name in (("before", step.before), ("after", step.after)):
         if name is not None:
             yield side, name
 
 
-def _content(log: PlanHistory, entity: str, name: str, where: str) -> Frozen:
+def _content(log: PlanHistory, model: type[Frozen], name: str, where: str) -> Frozen:
     if name not in log.records:
         raise HistoryError(f"{where}: there is no record '{name}' in history.records")
     try:
-        return MODELS[entity].model_validate(log.records[name])
+        return model.model_validate(log.records[name])
     except ValidationError as error:
         first = error.errors(include_url=False, include_context=False)[0]
         inside = ".".join(str(part) for part in first["loc"])
         raise HistoryError(f"{where}: record '{name}', {inside}: {first['msg']}") from error
 
 
-def with_records(raw: dict[str, Any]) -> dict[str, Any]:
-    """A log of version 5 or older, whose steps held their contents, as one with records."""
-    records: dict[str, Any] = {}
+def copied_history(log: PlanHistory, salt: str) -> PlanHistory:
+    """The log of a copy: its records, and the events that it names, under other keys."""
+    records = {name: copied_body(body, salt) for name, body in log.records.items()}
+    entries = tuple(
+        entry.model_copy(update={"changes": tuple(_copied(step, salt) for step in entry.changes)})
+        for entry in log.entries
+    )
+    return log.model_copy(update={"records": records, "entries": entries})
 
-    def named(body: object) -> str | None:
-        if body is None:
-            return None
-        key = f"r{len(records) + 1}"
-        records[key] = body
-        return key
 
-    def step(change: object) -> object:
-        if not isinstance(change, dict):
-            return change
-        return {**change, **{side: named(change[side]) for side in ("before", "after") if side in change}}
-
-    def entry(one: object) -> object:
-        if not isinstance(one, dict) or not isinstance(one.get("changes"), list):
-            return one
-        return {**one, "changes": [step(change) for change in one["changes"]]}
-
-    entries = raw.get("entries")
-    if not isinstance(entries, list):
-        return raw
-    return {**raw, "entries": [entry(one) for one in entries], "records": records}
+def _copied(step: Step, salt: str) -> Step:
+    return step.model_copy(update={"event": other_key(step.event, salt)}) if isinstance(step, EventStep) else step

@@ -11,23 +11,16 @@ from pydantic import ValidationError
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.errors import PlantError, UnitError
 from passerelle.core.link.chain import Link
+from passerelle.core.plant.records import ROWS
 from passerelle.core.plant.riders import cable_uses, strand_map
-from passerelle.core.plant.site import Cable, Device, OrderLine, Place, Plant, Tap, Way, check_plant_names
+from passerelle.core.plant.site import Plant, check_plant_names
 from passerelle.core.sources import Frozen
 from passerelle.core.units import parse_length
 from passerelle.exchange.table_in import BadLine, CellError, Table, matched, values_of
 from passerelle.exchange.table_out import Cell, neutral
 
-Shelf = Literal["places", "ways", "cables", "taps", "devices", "orders"]
+Listed = Literal["places", "ways", "cables", "taps", "devices", "orders"]
 Kept = Literal["places", "ways", "cables", "taps", "devices", "orders", "strands"]
-_RECORDS: dict[Shelf, type[Place | Way | Cable | Tap | Device | OrderLine]] = {
-    "places": Place,
-    "ways": Way,
-    "cables": Cable,
-    "taps": Tap,
-    "devices": Device,
-    "orders": OrderLine,
-}
 _LENGTHS = {"length_m", "slack_m", "rise_m"}
 _LISTS = {"ways", "fiber"}
 _NUMBER_LISTS = {"bends_deg", "dead", "strands of taps", "pull_points_m"}
@@ -52,10 +45,14 @@ class PlantTable(Frozen):
 
 def fields_of(shelf: Kept) -> tuple[str, ...]:
     """The fields that a table of a shelf may have, its id first."""
-    return ("cable", "strand", "use") if shelf == "strands" else tuple(_RECORDS[shelf].model_fields)
+    return (
+        ("cable", "strand", "use")
+        if shelf == "strands"
+        else tuple(f for f in ROWS[shelf].model_fields if f != "key")
+    )
 
 
-def plant_rows(plant: Plant, shelf: Shelf) -> tuple[tuple[str, ...], list[tuple[Cell, ...]]]:
+def plant_rows(plant: Plant, shelf: Listed) -> tuple[tuple[str, ...], list[tuple[Cell, ...]]]:
     """Head and rows of one shelf; lists with semicolons, lengths in m, nothing where nothing is known."""
     head = fields_of(shelf)
     rows = [tuple(_cell(getattr(row, field)) for field in head) for row in getattr(plant, shelf)]
@@ -127,6 +124,7 @@ def _also(field: str) -> tuple[str, ...]:
         "fiber": ("grade", "fibre"),
         "use": ("carries", "state"),
         "strand": ("number", "strands"),
+        "key_holder": ("key", "keys"),
     }
     return names.get(field, ())
 
@@ -134,7 +132,7 @@ def _also(field: str) -> tuple[str, ...]:
 class _Rows:
     """Rows of places, ways, cables and their like."""
 
-    def __init__(self, plant: Plant, shelf: Shelf, table: Table, mapping: Mapping[str, str], unit: str) -> None:
+    def __init__(self, plant: Plant, shelf: Listed, table: Table, mapping: Mapping[str, str], unit: str) -> None:
         self.plant, self.shelf, self.table, self.mapping, self.unit = plant, shelf, table, mapping, unit
         self.line_of: dict[str, int] = {}
 
@@ -175,7 +173,7 @@ class _Rows:
             content["name"] = row_id
         kept = {key: value for key, value in content.items() if value is not None or before is not None}
         try:
-            return _RECORDS[self.shelf].model_validate(kept)
+            return ROWS[self.shelf].model_validate(kept)
         except ValidationError as error:
             first = error.errors(include_url=False, include_context=False)[0]
             field = str(first["loc"][0]) if first["loc"] else ""
@@ -193,7 +191,7 @@ class _Rows:
         if field in _NUMBER_LISTS or (field == "strands" and self.shelf == "taps"):
             return tuple(_number(part.strip()) for part in text.replace(",", ";").split(";") if part.strip())
         if text == "":
-            default = _RECORDS[self.shelf].model_fields[field]
+            default = ROWS[self.shelf].model_fields[field]
             return None if default.is_required() else default.get_default(call_default_factory=True)
         if field in _LENGTHS:
             try:
@@ -202,7 +200,7 @@ class _Rows:
                 return parse_length(text, self.unit)
             except UnitError as error:
                 raise CellError(field, str(error)) from error
-        annotation = str(_RECORDS[self.shelf].model_fields[field].annotation)
+        annotation = str(ROWS[self.shelf].model_fields[field].annotation)
         return _number(text) if "float" in annotation or "int" in annotation else text
 
     def blame(self, error: PlantError) -> BadLine:

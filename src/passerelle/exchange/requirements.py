@@ -7,7 +7,7 @@ from typing import TypeVar
 
 from pydantic import ValidationError
 
-from passerelle.core.catalog.copper import CATEGORIES
+from passerelle.core.catalog.copper_figures import CATEGORIES
 from passerelle.core.catalog.records import SPACES
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.errors import CatalogError, UnitError

@@ -9,9 +9,11 @@ from datetime import UTC, datetime
 from sqlalchemy import select, update
 from sqlalchemy.orm import Session, defer
 
-from passerelle.core.link.readings import Reading, outlived
+from passerelle.store import events
+from passerelle.store.plants import RowChange, put_row
 from passerelle.store.records import Body, fetched, keep, keep_packed, named
 from passerelle.store.tables import EntryRow, LinkRow, ProjectRow
+from passerelle.store.taken import take
 
 LATER = defer(EntryRow.changes)
 """What an entry did is read when it is asked for: one entry may hold ten thousand links."""
@@ -47,12 +49,18 @@ class NameChange:
 
 
 @dataclass(frozen=True)
-class PlantChange:
-    """A project's plant before and after."""
+class EventChange:
+    """An event of a link was written down; ``stands`` is False where it was withdrawn instead."""
 
-    before: Body
-    after: Body
-    entity: str = "plant"
+    link_id: int
+    event: str
+    stands: bool = True
+    before: None = None
+    after: None = None
+    entity: str = "event"
+
+
+Change = LinkChange | ProjectChange | NameChange | RowChange | EventChange
 
 
 @dataclass(frozen=True)
@@ -103,7 +111,7 @@ def record(
     project_id: int,
     label: str,
     link_id: int | None,
-    changes: Sequence[LinkChange | ProjectChange | NameChange | PlantChange | Body],
+    changes: Sequence[Change | Body],
 ) -> None:
     """Write one entry. Undone entries can no longer be redone: the new change took their place."""
     told = [change if isinstance(change, dict) else dict(vars(change)) for change in changes]
@@ -180,7 +188,7 @@ def restore(
     for entry in entries:
         changes = [dict(change) for change in entry.changes]
         for change in changes:
-            if change["entity"] == "link":
+            if change["entity"] in ("link", "event"):
                 old = change["link_id"]
                 if old not in numbers:
                     numbers[old] = _free_number(session, project_id)
@@ -200,7 +208,7 @@ def restore(
 
 
 def _free_number(session: Session, project_id: int) -> int:
-    row = LinkRow(project_id=project_id, position=0, revision=1, body={})
+    row = LinkRow(project_id=project_id, position=0, revision=1, key=events.new_key(), body={})
     session.add(row)
     session.flush()
     number = row.id
@@ -253,9 +261,7 @@ def return_to(session: Session, project_id: int, entry_id: int, seen: int | None
         raise NothingToDoError("nothing was changed since that entry")
     merged = _merged([change for row in since for change in row.changes])
     changes = _in_full(merged, fetched(session, named(merged)))
-    revision = next_revision(session, project_id)
-    for change in changes:
-        _put(session, project_id, change, change["after"], revision)
+    _put_all(session, project_id, changes, forwards=True)
     record(session, project_id, f"return to: {target.label}", None, changes)
     newest = session.scalars(select(EntryRow).order_by(EntryRow.id.desc()).limit(1)).one()
     return _as_entry(newest)
@@ -263,14 +269,26 @@ def return_to(session: Session, project_id: int, entry_id: int, seen: int | None
 
 def _merged(changes: list[Body]) -> list[Body]:
     """The way back over several changes: for each link and the project, from how it is now to how it was."""
-    back: dict[tuple[str, int], Body] = {}
+    back: dict[tuple[object, ...], Body] = {}
     for change in changes:
-        key = (change["entity"], change.get("link_id", 0))
+        key = (change["entity"], *(change.get(name) for name in ("link_id", "shelf", "row", "event")))
         if key in back:
             back[key]["before"] = change["after"]
+            if "position" in change:
+                back[key]["was"] = change["position"]
         else:
-            back[key] = {**change, "before": change["after"], "after": change["before"]}
+            back[key] = _turned(change)
     return list(back.values())
+
+
+def _turned(change: Body) -> Body:
+    """A change taken back, as a change of its own."""
+    made = {**change, "before": change["after"], "after": change["before"]}
+    if change["entity"] == "row":
+        made |= {"was": change["position"], "position": change["was"]}
+    if change["entity"] == "event":
+        made["stands"] = not change["stands"]
+    return made
 
 
 def _undo_row(session: Session, project_id: int) -> EntryRow | None:
@@ -296,26 +314,41 @@ def _walk(session: Session, project_id: int, row: EntryRow | None, seen: int | N
         raise NothingToDoError("there is nothing to redo" if forwards else "there is nothing to undo")
     if seen is not None and row.id != seen:
         raise OtherChangeError(_as_entry(row), "what would be redone" if forwards else "what would be undone")
-    revision = next_revision(session, project_id)
     changes = _in_full(row.changes, fetched(session, named(row.changes)))
-    for change in changes if forwards else reversed(changes):
-        _put(session, project_id, change, change["after"] if forwards else change["before"], revision)
+    _put_all(session, project_id, changes, forwards=forwards)
     row.state = "done" if forwards else "undone"
     session.flush()
     return _as_entry(row)
 
 
-def _put(session: Session, project_id: int, change: Body, content: Body | None, revision: int) -> None:
-    if change["entity"] == "project":
-        row = session.get_one(ProjectRow, project_id)
-        row.house_rules, row.house_revision = content or {}, revision
-    elif change["entity"] == "plant":
-        row = session.get_one(ProjectRow, project_id)
-        row.plant, row.plant_revision = content or {}, revision
-    elif change["entity"] == "name":
-        session.get_one(ProjectRow, project_id).name = (content or {})["name"]
-    else:
-        _set_link(session, project_id, change, content, revision)
+def _put_all(session: Session, project_id: int, changes: Sequence[Body], *, forwards: bool) -> None:
+    """Make all changes of an entry again, or take them back; what links take comes last, at once."""
+    revision = next_revision(session, project_id)
+    for change in changes if forwards else reversed(changes):
+        _put(session, project_id, change, revision, forwards=forwards)
+    moved = [change["link_id"] for change in changes if change["entity"] == "link"]
+    rows = [row for number in moved if (row := session.get(LinkRow, number)) is not None]
+    take(session, project_id, ((row.id, row.body) for row in rows))
+
+
+def _put(session: Session, project_id: int, change: Body, revision: int, *, forwards: bool) -> None:
+    content = change["after"] if forwards else change["before"]
+    match change["entity"]:
+        case "project":
+            row = session.get_one(ProjectRow, project_id)
+            row.house_rules, row.house_revision = content or {}, revision
+        case "row":
+            session.get_one(ProjectRow, project_id).plant_revision = revision
+            put_row(session, project_id, RowChange(**change), revision, forwards=forwards)
+        case "name":
+            session.get_one(ProjectRow, project_id).name = (content or {})["name"]
+        case "event":
+            events.set_standing(session, project_id, change["event"], stands=change["stands"] == forwards)
+            link_row = session.get(LinkRow, change["link_id"])
+            if link_row is not None:
+                link_row.revision = revision
+        case _:
+            _set_link(session, project_id, change, content, revision)
 
 
 def _set_link(session: Session, project_id: int, change: Body, content: Body | None, revision: int) -> None:
@@ -323,17 +356,9 @@ def _set_link(session: Session, project_id: int, change: Body, content: Body | N
     if content is None:
         if row is not None:
             session.delete(row)
+            session.flush()
     elif row is None:
         place = {"id": change["link_id"], "project_id": project_id, "position": change["position"]}
-        session.add(LinkRow(**place, revision=revision, body=content))
+        session.add(LinkRow(**place, key=content["key"], revision=revision, body=content))
     else:
-        row.body, row.revision = _with_readings(row.body, content), revision
-
-
-def _with_readings(now: Body, then: Body) -> Body:
-    """The content to go back to, with every reading taken since: undo withdraws it and rewrites nothing."""
-    if not now.get("readings"):
-        return then
-    before = [Reading.model_validate(reading) for reading in now["readings"]]
-    kept = [Reading.model_validate(reading) for reading in then.get("readings", ())]
-    return {**then, "readings": [reading.model_dump(mode="json") for reading in outlived(before, kept)]}
+        row.body, row.revision = content, revision

@@ -8,13 +8,19 @@ from dataclasses import dataclass, replace
 from sqlalchemy import func, select, text
 from sqlalchemy.orm import Session
 
+from passerelle.core.errors import PlantError
+from passerelle.core.events import Event
 from passerelle.core.link.chain import Link
-from passerelle.core.plant.riders import cables_of, check_strands
+from passerelle.core.link.keys import keyed
+from passerelle.core.plant.riders import check_taken, parts_in
 from passerelle.core.plant.site import Plant
-from passerelle.store.history import PlantChange, WholeEntry, next_revision, record_kept, restore
+from passerelle.store import events, taken
+from passerelle.store.events import new_key
+from passerelle.store.history import WholeEntry, next_revision, record_kept, restore
+from passerelle.store.plants import plant_of, put_plant
 from passerelle.store.projects import project_row
 from passerelle.store.records import Body, driver, keep_packed, packed
-from passerelle.store.tables import RIDING, LinkRow, ProjectRow
+from passerelle.store.tables import SCHEMA, LinkRow, ProjectRow
 
 
 class MovedOnError(RuntimeError):
@@ -32,12 +38,16 @@ class Basis:
 
 @dataclass(frozen=True)
 class PreparedLinks:
-    """Links ready to be written: their JSON, the names and compressed text of their records; those on the plan."""
+    """Links ready to be written: their JSON and keys, the names and compressed text of their records; those on the
+    plan, by their place among all; what happened to them.
+    """
 
     bodies: list[str]
+    keys: list[str]
     names: list[str]
     records: list[bytes]
-    riding: list[Link]
+    riding: dict[int, Link]
+    events: list[Event]
 
 
 def basis(session: Session, project_id: int) -> Basis:
@@ -46,14 +56,17 @@ def basis(session: Session, project_id: int) -> Basis:
     return Basis(row.revision, row.house_revision, row.plant_revision)
 
 
-def prepared(links: Sequence[Link]) -> PreparedLinks:
-    """Make links ready to be written."""
-    made = [packed(link.model_dump(mode="json")) for link in links]
+def prepared(links: Sequence[Link], happened: Sequence[Event] = ()) -> PreparedLinks:
+    """Make links ready to be written: those without a key get one. Their readings are those of the events."""
+    links = [keyed(link, new_key) for link in links]
+    made = [packed(link.model_dump(mode="json", exclude={"readings"})) for link in links]
     return PreparedLinks(
-        bodies=[link.model_dump_json() for link in links],
+        bodies=[link.model_dump_json(exclude={"readings"}) for link in links],
+        keys=[link.key for link in links],
         names=[name for name, _ in made],
         records=[content for _, content in made],
-        riding=[link for link in links if cables_of(link)],
+        riding={place: link for place, link in enumerate(links) if parts_in(link)},
+        events=list(happened),
     )
 
 
@@ -75,18 +88,23 @@ def add_prepared(
     _check_basis(session, row, new, on, plant_after)
     revision = next_revision(session, project_id)
     changes: list[Body] = []
-    if plant_after is not None and (content := plant_after.model_dump(mode="json")) != row.plant:
-        change = PlantChange(before=row.plant, after=content)
-        row.plant, row.plant_revision = content, revision
-        changes.append(dict(vars(change)))
+    if plant_after is not None and (rows_changed := put_plant(session, project_id, plant_after, revision)):
+        row.plant_revision = revision
+        changes += [dict(vars(change)) for change in rows_changed]
     last = session.scalar(select(func.max(LinkRow.position)).where(LinkRow.project_id == project_id))
     position = 0 if last is None else last + 1
     number = (session.execute(text("SELECT seq FROM sqlite_sequence WHERE name = 'link'")).scalar() or 0) + 1
     places = range(len(new.bodies))
-    rows = ((number + i, project_id, position + i, revision, body) for i, body in enumerate(new.bodies))
-    driver(session).executemany(
-        "INSERT INTO link (id, project_id, position, revision, body) VALUES (?, ?, ?, ?, ?)", rows
+    rows = (
+        (number + i, project_id, position + i, revision, body, key, SCHEMA)
+        for i, (body, key) in enumerate(zip(new.bodies, new.keys, strict=True))
     )
+    driver(session).executemany(
+        "INSERT INTO link (id, project_id, position, revision, body, key, schema) VALUES (?, ?, ?, ?, ?, ?, ?)",
+        rows,
+    )
+    taken.take(session, project_id, ((number + i, link.model_dump()) for i, link in new.riding.items()))
+    events.append(session, project_id, new.events)
     keep_packed(session, dict(zip(new.names, new.records, strict=True)))
     if label is not None and new.bodies:
         links = [
@@ -112,11 +130,12 @@ def _check_basis(
         raise MovedOnError
     if not new.riding:
         return
-    since = LinkRow.project_id == row.id, text(RIDING), LinkRow.revision > on.revision
-    changed = [Link.model_validate(one.body) for one in session.scalars(select(LinkRow).where(*since))]
+    parts = {part for link in new.riding.values() for part in parts_in(link)}
+    rows = taken.rows_on(session, row.id, sorted(parts), since=on.revision)
+    changed = [Link.model_validate(one.body) for one in rows]
     try:
-        check_strands([*changed, *new.riding], plant_after or Plant.model_validate(row.plant))
-    except ValueError as error:
+        check_taken([*changed, *new.riding.values()], plant_after or plant_of(session, row.id))
+    except PlantError as error:
         raise MovedOnError from error
 
 

@@ -3,19 +3,37 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
-from sqlalchemy import String, cast, func, or_, select, text
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from passerelle.core.catalog.prices import with_plant_prices
+from passerelle.core.copies import copied_event, copied_link, copied_plant
+from passerelle.core.events import events_between, readings_by_link, with_readings
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import Link
-from passerelle.core.plant.riders import cables_of, check_strands, laid, off_plant, released
+from passerelle.core.link.keys import keyed, unkeyed
+from passerelle.core.plant.riders import check_taken, laid, off_plant, parts_in, released
+from passerelle.core.plant.rows import keyed_rows
 from passerelle.core.plant.site import Plant
-from passerelle.store.history import LinkChange, NameChange, PlantChange, ProjectChange, next_revision, record
-from passerelle.store.tables import RIDING, LinkRow, ProjectRow
+from passerelle.store import events, taken
+from passerelle.store.events import new_key
+from passerelle.store.history import (
+    Change,
+    EventChange,
+    LinkChange,
+    NameChange,
+    ProjectChange,
+    next_revision,
+    record,
+)
+from passerelle.store.plants import RowChange, plant_of, put_plant
+from passerelle.store.tables import LinkRow, ProjectRow
+
+FEW = 50
+"""For so few links their own events are asked for, for more those of the project."""
 
 
 class NotFoundError(LookupError):
@@ -60,6 +78,7 @@ class StoredProject:
     name: str
     house: HouseRules
     house_revision: int
+    key: str
 
 
 @dataclass(frozen=True)
@@ -83,10 +102,24 @@ def project(session: Session, project_id: int) -> StoredProject:
     return _project(project_row(session, project_id))
 
 
+def has_key(session: Session, key: str) -> bool:
+    """Whether a project, also one that was removed, has this key."""
+    return session.scalar(select(ProjectRow.id).where(ProjectRow.key == key)) is not None
+
+
 def create_project(
-    session: Session, name: str, links: list[Link], house: HouseRules, plant: Plant | None = None
+    session: Session,
+    name: str,
+    links: list[Link],
+    house: HouseRules,
+    plant: Plant | None = None,
+    key: str = "",
+    salt: str = "",
 ) -> StoredProject:
     """A new project filled with links and their plant. It starts with an empty history.
+
+    What it is made of gets keys of its own, which follow from the old ones and the ``salt``; with the ``key`` of
+    the project in a plan file its plant keeps those that it has there.
 
     Raises:
         PlantError: a link rides on a cable that the plant does not have, or on a strand that is taken.
@@ -95,15 +128,32 @@ def create_project(
     if plant.prices:
         house = house.model_copy(update={"own_prices": with_plant_prices(house.own_prices, plant.prices)})
         plant = plant.changed(prices=None)
-    check_strands(links, plant)
-    links = [laid(link, plant) for link in links]
-    row = ProjectRow(name=name, house_rules=house.model_dump(mode="json"), plant=plant.model_dump(mode="json"))
+    check_taken(links, plant)
+    salt = salt or new_key()
+    row = ProjectRow(name=name, house_rules=house.model_dump(mode="json"), key=key or new_key())
     session.add(row)
     session.flush()
-    for position, link in enumerate(links):
-        session.add(LinkRow(project_id=row.id, position=position, revision=1, body=_body(link)))
-    session.flush()
+    put_plant(session, row.id, plant if key else copied_plant(plant, salt), 1, as_given=True)
+    _added(session, row.id, [keyed(copied_link(laid(link, plant), salt), new_key) for link in links], 1)
     return _project(row)
+
+
+def _added(session: Session, project_id: int, new: Iterable[Link], revision: int) -> list[Change]:
+    """New links behind the others; their readings are written down as events."""
+    last = session.scalar(select(func.max(LinkRow.position)).where(LinkRow.project_id == project_id))
+    first = 0 if last is None else last + 1
+    made = [
+        (LinkRow(project_id=project_id, position=place, key=link.key, revision=revision, body=_body(link)), link)
+        for place, link in enumerate(new, first)
+    ]
+    session.add_all(row for row, _ in made)
+    session.flush()
+    taken.take(session, project_id, ((row.id, row.body) for row, _ in made))
+    for _, link in made:
+        if link.readings:
+            bare = link.model_copy(update={"readings": ()})
+            events.append(session, project_id, events_between(bare, link, {}, events.stamp(session)))
+    return [LinkChange(link_id=row.id, position=row.position, before=None, after=row.body) for row, _ in made]
 
 
 def set_house_rules(
@@ -124,7 +174,7 @@ def set_house_rules(
 
 def plant(session: Session, project_id: int) -> Plant:
     """The plant of a project; raises NotFoundError."""
-    return Plant.model_validate(project_row(session, project_id).plant)
+    return plant_of(session, project_row(session, project_id).id)
 
 
 def plant_revision(session: Session, project_id: int) -> int:
@@ -132,8 +182,12 @@ def plant_revision(session: Session, project_id: int) -> int:
     return project_row(session, project_id).plant_revision
 
 
-def set_plant(session: Session, project_id: int, revision: int, new: Plant, label: str) -> None:
-    """Change the plant and every link that rides on it, all as one entry of the history.
+def set_plant(
+    session: Session, project_id: int, revision: int, new: Plant, label: str
+) -> list[tuple[int, Link, Link]]:
+    """Change the plant and every link that stands on it, all as one entry of the history.
+
+    Answers with the links that moved: number, before and after.
 
     Raises:
         StalePlantError: the plant was changed since ``revision``.
@@ -142,20 +196,29 @@ def set_plant(session: Session, project_id: int, revision: int, new: Plant, labe
     row = project_row(session, project_id)
     if row.plant_revision != revision:
         raise StalePlantError
-    before = row.plant
-    if before == new.model_dump(mode="json"):
-        return
-    riding, old_plant = links(session, project_id), Plant.model_validate(before)
-    check_strands((item.link for item in riding), new)
+    old = plant_of(session, project_id)
+    if keyed_rows(new, old, str) == old:
+        return []
     number = next_revision(session, project_id)
-    changes = _with_plant(row, new, number)
-    for item in riding:
-        changed = laid(item.link, new, old_plant)
-        if changed != item.link:
-            link_row = _link_row(session, item.id)
-            old, link_row.body, link_row.revision = link_row.body, _body(changed), number
-            changes.append(LinkChange(link_row.id, link_row.position, old, link_row.body))
+    changes: list[Change] = list(_with_plant(session, row, new, number))
+    moved = _moved_links(session, project_id, old, new)
+    for link_row, _, after in moved:
+        changes += _written(session, link_row, after, number)
     record(session, project_id, label, None, changes)
+    return [(link_row.id, before, after) for link_row, before, after in moved]
+
+
+def _moved_links(session: Session, project_id: int, old: Plant, new: Plant) -> list[tuple[LinkRow, Link, Link]]:
+    """The links that another plant would change, before and after.
+
+    Raises:
+        PlantError: a link stands on what would be gone, or on a position that cannot carry it.
+    """
+    rows = taken.all_rows_on(session, project_id)
+    riding = [item.link for item in _all_stored(session, project_id, rows)]
+    check_taken(riding, new)
+    pairs = ((row, link, laid(link, new, old)) for row, link in zip(rows, riding, strict=True))
+    return [(row, before, after) for row, before, after in pairs if after != before]
 
 
 def rename_project(session: Session, project_id: int, name: str) -> StoredProject:
@@ -170,16 +233,15 @@ def rename_project(session: Session, project_id: int, name: str) -> StoredProjec
 
 
 def copy_project(session: Session, project_id: int, name: str) -> StoredProject:
-    """A project of its own with the links, plan and house rules of another; its history starts empty."""
-    row = project_row(session, project_id)
-    made = ProjectRow(name=name, house_rules=row.house_rules, plant=row.plant)
-    session.add(made)
-    session.flush()
-    query = select(LinkRow).where(LinkRow.project_id == project_id).order_by(LinkRow.position, LinkRow.id)
-    for link_row in session.scalars(query).all():
-        session.add(LinkRow(project_id=made.id, position=link_row.position, revision=1, body=link_row.body))
-    session.flush()
-    return _project(made)
+    """A project of its own with the links, plan, house rules and readings of another; its history starts empty.
+
+    All keys are new: what happens to the one does not happen to the other.
+    """
+    source, salt = project(session, project_id), new_key()
+    bare = [_bare(item.link) for item in links(session, project_id)]
+    made = create_project(session, name, bare, source.house, plant_of(session, project_id), salt=salt)
+    events.append(session, made.id, (copied_event(e, salt) for e in events.of_project(session, project_id)))
+    return made
 
 
 def set_removed(session: Session, project_id: int, *, removed: bool) -> StoredProject:
@@ -205,17 +267,12 @@ def links(session: Session, project_id: int, only: Sequence[int] | None = None) 
     if only is not None:
         listed = select(func.json_each(json.dumps(list(only))).table_valued("value").c.value)
         query = query.where(LinkRow.id.in_(listed))
-    return [_stored(row) for row in session.scalars(query)]
+    return _all_stored(session, project_id, session.scalars(query).all())
 
 
-def riders(session: Session, project_id: int, cables: Sequence[str], since: int = 0) -> list[StoredLink]:
-    """The links of a project that ride on one of some cables, changed after a revision; no other is even read."""
-    named = [f'"cable":{json.dumps(cable)}' for cable in cables]
-    on_cable = or_(*(func.instr(cast(LinkRow.body, String), name) > 0 for name in named))
-    query = select(LinkRow).where(
-        LinkRow.project_id == project_id, text(RIDING), LinkRow.revision > since, on_cable
-    )
-    return [_stored(row) for row in session.scalars(query.order_by(LinkRow.position, LinkRow.id))]
+def riders(session: Session, project_id: int, parts: Sequence[str], since: int = 0) -> list[StoredLink]:
+    """The links of a project that stand on one of some shared parts, changed after a revision; no other is read."""
+    return _all_stored(session, project_id, taken.rows_on(session, project_id, parts, since))
 
 
 def revisions(session: Session, project_id: int) -> list[tuple[int, int]]:
@@ -225,9 +282,17 @@ def revisions(session: Session, project_id: int) -> list[tuple[int, int]]:
     return [(row.id, row.revision) for row in session.execute(query.order_by(LinkRow.position, LinkRow.id))]
 
 
+def numbers(session: Session, project_id: int) -> dict[str, tuple[int, str]]:
+    """Number and name of each link of a project by its key."""
+    project_row(session, project_id)
+    name = LinkRow.body["name"].as_string()
+    query = select(LinkRow.key, LinkRow.id, name).where(LinkRow.project_id == project_id)
+    return {key: (number, called) for key, number, called in session.execute(query)}
+
+
 def link(session: Session, link_id: int) -> StoredLink:
     """One link; raises NotFoundError."""
-    return _stored(_link_row(session, link_id))
+    return _stored(session, _link_row(session, link_id))
 
 
 def add_link(session: Session, project_id: int, new: Link, label: str) -> StoredLink:
@@ -236,18 +301,12 @@ def add_link(session: Session, project_id: int, new: Link, label: str) -> Stored
 
 
 def add_links(
-    session: Session,
-    project_id: int,
-    new: list[Link],
-    label: str,
-    *,
-    keep_readings: bool = False,
-    plant_after: Plant | None = None,
+    session: Session, project_id: int, new: list[Link], label: str, *, plant_after: Plant | None = None
 ) -> list[StoredLink]:
     """Append links to a project, all as one entry of the history, with the plan that was made for them if any.
 
-    They come without readings, and without a plan without strands: those belong to what they were made after.
-    ``keep_readings`` is for links that come from elsewhere as they are.
+    They come with keys of their own and without readings, and without a plan on no shared part: those belong to
+    what they were made after.
 
     Raises:
         PlantError: a link rides on a strand that is taken, or on a cable that the plan does not have.
@@ -256,23 +315,26 @@ def add_links(
     if plant_after is None:
         new = [off_plant(link) for link in new]
     else:
-        check_strands([*(item.link for item in links(session, project_id)), *new], plant_after)
-    if not keep_readings:
-        new = [link.model_copy(update={"readings": ()}) for link in new]
-    last = session.scalar(select(func.max(LinkRow.position)).where(LinkRow.project_id == project_id))
-    first = 0 if last is None else last + 1
+        _check_free(session, project_id, new, plant_after)
     revision = next_revision(session, project_id)
-    changes = _with_plant(owner, plant_after, revision)
-    rows = [
-        LinkRow(project_id=project_id, position=first + i, revision=revision, body=_body(link))
-        for i, link in enumerate(new)
-    ]
-    session.add_all(rows)
-    session.flush()
-    changes += [LinkChange(link_id=r.id, position=r.position, before=None, after=r.body) for r in rows]
-    if rows:
-        record(session, project_id, label, rows[0].id if len(rows) == 1 else None, changes)
-    return [_stored(row) for row in rows]
+    changes: list[Change] = [*_with_plant(session, owner, plant_after, revision)]
+    made = [keyed(unkeyed(link), new_key) for link in new]
+    added = _added(session, project_id, made, revision)
+    changes += added
+    numbers = [change.link_id for change in added if isinstance(change, LinkChange)]
+    if numbers:
+        record(session, project_id, label, numbers[0] if len(numbers) == 1 else None, changes)
+    return [StoredLink(number, project_id, revision, link) for number, link in zip(numbers, made, strict=True)]
+
+
+def _check_free(
+    session: Session, project_id: int, new: Sequence[Link], plant: Plant, without: int | None = None
+) -> None:
+    """Check what links would take on a plan against what others take; ``without`` one that they replace."""
+    parts = list(dict.fromkeys(part for link in new for part in parts_in(link)))
+    if parts:
+        others = [item.link for item in riders(session, project_id, parts) if item.id != without]
+        check_taken([*others, *new], plant)
 
 
 def replace_link(
@@ -286,7 +348,7 @@ def replace_link(
 ) -> StoredLink:
     """Replace a link's chain by the first of some, and append the others, all as one entry of the history.
 
-    The link keeps its number and its place in the list. ``plant_after`` is the plan that was made for it.
+    The link keeps its number, its key and its place in the list. ``plant_after`` is the plan that was made for it.
 
     Raises:
         NotFoundError: there is no such link.
@@ -295,34 +357,46 @@ def replace_link(
     """
     row = _link_row(session, link_id)
     if row.revision != revision:
-        raise ConflictError(_stored(row))
+        raise ConflictError(_stored(session, row))
     owner = project_row(session, row.project_id)
-    on = plant_after or Plant.model_validate(owner.plant)
-    stored = links(session, row.project_id)
-    check_strands([*(item.link for item in stored if item.id != link_id), *new], on)
+    _check_free(session, row.project_id, new, plant_after or plant_of(session, row.project_id), link_id)
     number = next_revision(session, row.project_id)
-    changes = _with_plant(owner, plant_after, number)
-    old, row.body, row.revision = row.body, _body(new[0]), number
-    changes.append(LinkChange(link_id=row.id, position=row.position, before=old, after=row.body))
-    last = max((_link_row(session, item.id).position for item in stored), default=0)
-    more = [
-        LinkRow(project_id=row.project_id, position=last + n, revision=number, body=_body(link))
-        for n, link in enumerate(new[1:], 1)
-    ]
-    session.add_all(more)
-    session.flush()
-    changes += [LinkChange(link_id=r.id, position=r.position, before=None, after=r.body) for r in more]
+    changes: list[Change] = [*_with_plant(session, owner, plant_after, number)]
+    changes += _written(session, row, new[0], number)
+    changes += _added(session, row.project_id, [keyed(unkeyed(link), new_key) for link in new[1:]], number)
     record(session, row.project_id, label, row.id, changes)
-    return _stored(row)
+    return _stored(session, row)
 
 
-def _with_plant(row: ProjectRow, after: Plant | None, revision: int) -> list[PlantChange | LinkChange]:
+def _with_plant(session: Session, row: ProjectRow, after: Plant | None, revision: int) -> list[RowChange]:
     """The plan stored as it was made for some links, and what that changes; nothing where it stays."""
-    content = after.model_dump(mode="json") if after is not None else row.plant
-    if content == row.plant:
-        return []
-    before, row.plant, row.plant_revision = row.plant, content, revision
-    return [PlantChange(before=before, after=content)]
+    changes = put_plant(session, row.id, after, revision) if after is not None else []
+    if changes:
+        row.plant_revision = revision
+    return changes
+
+
+def _written(session: Session, row: LinkRow, new: Link, revision: int) -> list[Change]:
+    """A link's new content, and what happened to its readings, written; answers with what that changes."""
+    before = _stored(session, row).link
+    new = keyed(new.model_copy(update={"key": row.key}), new_key)
+    known = {
+        event.reading.id: event.key
+        for event, _ in readings_by_link(events.of_links(session, row.project_id, [row.key])).get(row.key, ())
+    }
+    happened = events_between(before, new, known, events.stamp(session))
+    old, body = row.body, _body(new)
+    changes: list[Change] = []
+    if old != body:
+        row.body = body
+        taken.take(session, row.project_id, [(row.id, body)])
+        changes.append(LinkChange(link_id=row.id, position=row.position, before=old, after=body))
+    if happened:
+        events.append(session, row.project_id, happened)
+        changes += [EventChange(row.id, event.key) for event in happened]
+    if changes:
+        row.revision = revision
+    return changes
 
 
 @dataclass(frozen=True)
@@ -337,23 +411,23 @@ class ReadyChange:
 
 
 def ready_change(session: Session, link_id: int, revision: int, new: Link) -> ReadyChange:
-    """Lay a link's new content on the plan and check its strands; nothing is stored.
+    """Lay a link's new content on the plan and check what it takes there; nothing is stored.
 
     Raises:
         NotFoundError: there is no such link.
         ConflictError: its revision is not the one that the change was made from.
-        PlantError: a strand that it rides on is taken.
+        PlantError: a position that it wants is taken.
     """
     row = _link_row(session, link_id)
+    before = _stored(session, row)
     if row.revision != revision:
-        raise ConflictError(_stored(row))
+        raise ConflictError(before)
     owner = project_row(session, row.project_id)
-    new = released(Link.model_validate(row.body), new)
-    if cables_of(new):
-        on = Plant.model_validate(owner.plant)
+    new = released(before.link, new)
+    if parts_in(new):
+        on = plant_of(session, row.project_id)
         new = laid(new, on)
-        others = [item.link for item in riders(session, row.project_id, cables_of(new)) if item.id != link_id]
-        check_strands([*others, new], on)
+        _check_free(session, row.project_id, [new], on, link_id)
     return ReadyChange(link_id, revision, new, owner.revision, owner.plant_revision)
 
 
@@ -361,21 +435,19 @@ def put_change(session: Session, ready: ReadyChange, label: str) -> StoredLink:
     """Replace a link's content by what was made ready, as one entry of the history; raises as ``ready_change``."""
     row = _link_row(session, ready.link_id)
     if row.revision != ready.revision:
-        raise ConflictError(_stored(row))
+        raise ConflictError(_stored(session, row))
     owner = project_row(session, row.project_id)
-    cables = cables_of(ready.link)
-    moved = cables and (
+    parts = parts_in(ready.link)
+    moved = parts and (
         owner.plant_revision != ready.plant_revision
-        or riders(session, row.project_id, cables, since=ready.project_revision)
+        or taken.rows_on(session, row.project_id, parts, since=ready.project_revision)
     )
     new = ready_change(session, ready.link_id, ready.revision, ready.link).link if moved else ready.link
-    before, after = row.body, _body(new)
-    if before != after:
-        row.body = after
-        row.revision = next_revision(session, row.project_id)
-        change = LinkChange(link_id=row.id, position=row.position, before=before, after=after)
-        record(session, row.project_id, label, row.id, [change])
-    return StoredLink(row.id, row.project_id, row.revision, new)
+    changes = _written(session, row, new, owner.revision + 1)
+    if changes:
+        next_revision(session, row.project_id)
+        record(session, row.project_id, label, row.id, changes)
+    return _stored(session, row)
 
 
 def change_link(session: Session, link_id: int, revision: int, new: Link, label: str) -> StoredLink:
@@ -387,20 +459,18 @@ def change_links(
     session: Session, project_id: int, changed: list[tuple[StoredLink, Link]], label: str
 ) -> list[StoredLink]:
     """Replace the content of several links, all as one entry of the history."""
-    changes, rows = [], []
+    changes: list[Change] = []
+    rows = []
     revision = next_revision(session, project_id)
     for stored, new in changed:
         row = _link_row(session, stored.id)
         if row.revision != stored.revision or row.project_id != project_id:
-            raise ConflictError(_stored(row))
-        before, after = row.body, _body(released(stored.link, new))
-        if before != after:
-            row.body, row.revision = after, revision
-            changes.append(LinkChange(link_id=row.id, position=row.position, before=before, after=after))
+            raise ConflictError(_stored(session, row))
+        changes += _written(session, row, released(stored.link, new), revision)
         rows.append(row)
     if changes:
         record(session, project_id, label, None, changes)
-    return [_stored(row) for row in rows]
+    return _all_stored(session, project_id, rows)
 
 
 def remove_link(session: Session, link_id: int, label: str, revision: int | None = None) -> None:
@@ -412,7 +482,7 @@ def remove_link(session: Session, link_id: int, label: str, revision: int | None
     """
     row = _link_row(session, link_id)
     if revision is not None and row.revision != revision:
-        raise ConflictError(_stored(row))
+        raise ConflictError(_stored(session, row))
     next_revision(session, row.project_id)
     change = LinkChange(link_id=row.id, position=row.position, before=row.body, after=None)
     record(session, row.project_id, label, row.id, [change])
@@ -438,13 +508,36 @@ def _link_row(session: Session, link_id: int) -> LinkRow:
 
 def _project(row: ProjectRow) -> StoredProject:
     return StoredProject(
-        row.id, row.revision, row.name, HouseRules.model_validate(row.house_rules), row.house_revision
+        row.id, row.revision, row.name, HouseRules.model_validate(row.house_rules), row.house_revision, row.key
     )
 
 
-def _stored(row: LinkRow) -> StoredLink:
-    return StoredLink(row.id, row.project_id, row.revision, Link.model_validate(row.body))
+def _stored(session: Session, row: LinkRow) -> StoredLink:
+    return _all_stored(session, row.project_id, [row])[0]
+
+
+def _all_stored(session: Session, project_id: int, rows: Sequence[LinkRow]) -> list[StoredLink]:
+    """Links with their readings."""
+    happened = (
+        events.of_links(session, project_id, [row.key for row in rows])
+        if len(rows) <= FEW
+        else events.of_project(session, project_id)
+    )
+    readings = readings_by_link(happened)
+    return [
+        StoredLink(
+            row.id,
+            row.project_id,
+            row.revision,
+            with_readings(Link.model_validate(row.body), readings.get(row.key, ())),
+        )
+        for row in rows
+    ]
+
+
+def _bare(link: Link) -> Link:
+    return link.model_copy(update={"readings": ()})
 
 
 def _body(link: Link) -> dict[str, object]:
-    return link.model_dump(mode="json")
+    return link.model_dump(mode="json", exclude={"readings"})

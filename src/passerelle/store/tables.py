@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import JSON, DateTime, ForeignKey, Index, LargeBinary, String, text
+from sqlalchemy import JSON, DateTime, Float, ForeignKey, Index, LargeBinary, String, UniqueConstraint
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 
@@ -15,10 +15,14 @@ class Base(DeclarativeBase):
     type_annotation_map = {dict[str, Any]: JSON, list[dict[str, Any]]: JSON}  # noqa: RUF012
 
 
+SCHEMA = 7
+"""The number of the shape of bodies and entries that this program writes: that of its plan files."""
+
+
 class ProjectRow(Base):
-    """A project: its name, house rules and plant. ``revision`` grows with every change, undo and redo included;
-    ``plant_revision`` and ``house_revision`` are what it was at the newest change of the plant and of the house
-    rules. A ``removed`` one is out of sight until it is brought back.
+    """A project: its name and house rules. ``key`` is its own for good. ``revision`` grows with every change, undo
+    and redo included; ``plant_revision`` and ``house_revision`` are what it was at the newest change of the
+    plant and of the house rules. A ``removed`` one is out of sight until it is brought back.
     """
 
     __tablename__ = "project"
@@ -27,32 +31,86 @@ class ProjectRow(Base):
     name: Mapped[str] = mapped_column(String(120))
     house_rules: Mapped[dict[str, Any]]
     revision: Mapped[int] = mapped_column(default=1)
-    plant: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
     plant_revision: Mapped[int] = mapped_column(default=1, server_default="1")
     removed: Mapped[bool] = mapped_column(default=False, server_default="0")
     house_revision: Mapped[int] = mapped_column(default=1, server_default="1")
+    key: Mapped[str] = mapped_column(String(32))
+    schema: Mapped[int] = mapped_column(default=SCHEMA)
 
-
-RIDING = """instr(replace(body, '"cable":""', ''), '"cable":"') > 0"""
-"""Whether a link has a run on a cable of the plan, in its compact JSON: few have, and an index holds those."""
+    __table_args__ = (Index("uq_project_key", "key", unique=True),)
 
 
 class LinkRow(Base):
     """A link of a project. ``revision`` is the project's revision at the link's newest change.
 
-    Numbers are never given twice, so that undo can bring a link back under its own.
+    Numbers are never given twice, so that undo can bring a link back under its own. ``key`` is that of the body,
+    where its readings are not: they are events.
     """
 
     __tablename__ = "link"
-    __table_args__ = (
-        Index("ix_link_riding", "project_id", sqlite_where=text(RIDING)),
-        {"sqlite_autoincrement": True},
-    )
+    __table_args__ = (Index("uq_link_key", "key", unique=True), {"sqlite_autoincrement": True})
 
     id: Mapped[int] = mapped_column(primary_key=True)
     project_id: Mapped[int] = mapped_column(ForeignKey("project.id", ondelete="CASCADE"), index=True)
     position: Mapped[int]
     revision: Mapped[int] = mapped_column(default=1)
+    body: Mapped[dict[str, Any]]
+    key: Mapped[str] = mapped_column(String(32))
+    schema: Mapped[int] = mapped_column(default=SCHEMA)
+
+
+class PlantRow(Base):
+    """A row of a project's plant: a place, a way, a cable, a shared part. ``row`` is its id in its shelf,
+    ``revision`` the project's at its newest change; rows of a shelf stand in the order of ``position``.
+    """
+
+    __tablename__ = "plant_row"
+    __table_args__ = (UniqueConstraint("project_id", "shelf", "row", name="uq_plant_row"),)
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    project_id: Mapped[int] = mapped_column(ForeignKey("project.id", ondelete="CASCADE"))
+    shelf: Mapped[str] = mapped_column(String(12))
+    row: Mapped[str] = mapped_column(String(40))
+    position: Mapped[float] = mapped_column(Float)
+    revision: Mapped[int]
+    schema: Mapped[int] = mapped_column(default=SCHEMA)
+    body: Mapped[dict[str, Any]]
+
+
+class TakenRow(Base):
+    """What a link takes of a shared part: one path of it, in one band of wavelengths (empty: in all).
+
+    No two links take the same: the database refuses it.
+    """
+
+    __tablename__ = "taken"
+    __table_args__ = (Index("ix_taken_link", "link_id"),)
+
+    project_id: Mapped[int] = mapped_column(ForeignKey("project.id", ondelete="CASCADE"), primary_key=True)
+    part: Mapped[str] = mapped_column(String(40), primary_key=True)
+    path: Mapped[int] = mapped_column(primary_key=True)
+    band: Mapped[str] = mapped_column(String(40), primary_key=True, default="")
+    link_id: Mapped[int] = mapped_column(ForeignKey("link.id", ondelete="CASCADE"))
+
+
+class EventRow(Base):
+    """What happened in the world. Rows are added and never changed or taken away, which triggers see to.
+
+    ``link`` is the key of the link that it concerns, also after that link is gone.
+    """
+
+    __tablename__ = "event"
+    __table_args__ = (
+        Index("uq_event_key", "key", unique=True),
+        Index("ix_event_project", "project_id", "link"),
+    )
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    project_id: Mapped[int] = mapped_column(ForeignKey("project.id"))
+    key: Mapped[str] = mapped_column(String(32))
+    kind: Mapped[str] = mapped_column(String(20))
+    link: Mapped[str] = mapped_column(String(32), default="")
+    schema: Mapped[int] = mapped_column(default=SCHEMA)
     body: Mapped[dict[str, Any]]
 
 
@@ -75,6 +133,7 @@ class EntryRow(Base):
     state: Mapped[str] = mapped_column(String(8))
     changes: Mapped[list[dict[str, Any]]]
     who: Mapped[str] = mapped_column(String(60), default="", server_default="")
+    schema: Mapped[int] = mapped_column(default=SCHEMA)
 
 
 class RecordRow(Base):

@@ -14,11 +14,13 @@ from sqlalchemy.orm import Session
 
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import Link
-from passerelle.core.plant.site import Plant
 from passerelle.store.database import is_current, reading
+from passerelle.store.events import of_project
 from passerelle.store.files import damage
+from passerelle.store.plants import plant_of
 from passerelle.store.records import named, packed, unpacked
-from passerelle.store.tables import EntryRow, LinkRow, ProjectRow, RecordRow
+from passerelle.store.tables import EntryRow, LinkRow, ProjectRow, RecordRow, TakenRow
+from passerelle.store.taken import spots
 
 
 def look_over(path: Path) -> tuple[list[str], list[str]]:
@@ -41,10 +43,24 @@ def look_over(path: Path) -> tuple[list[str], list[str]]:
         damaged = _records(session, entries)
         for owner in owners:
             damaged += _unread(f"project {owner.id} '{owner.name}', house rules", HouseRules, owner.house_rules)
-            damaged += _unread(f"project {owner.id} '{owner.name}', plan", Plant, owner.plant)
+            damaged += _unplanned(session, owner)
+            damaged += _unread_events(session, owner)
         for row in rows:
             damaged += _unread(f"link {row.id}", Link, row.body)
+        damaged += _untaken(session, rows)
     return [f"{len(owners)} projects, {len(rows)} links, {len(entries)} entries of the log"], damaged
+
+
+def _untaken(session: Session, rows: Sequence[LinkRow]) -> list[str]:
+    """Links whose positions on shared parts are not those that the table of what is taken has."""
+    known: dict[int, set[tuple[str, int]]] = {row.id: set() for row in rows}
+    for one in session.scalars(select(TakenRow)):
+        known.setdefault(one.link_id, set()).add((one.part, one.path))
+    return [
+        f"link {row.id} '{row.body.get('name', '')}': what it takes of shared parts is not what was kept"
+        for row in rows
+        if isinstance(row.body.get("elements"), list) and set(spots(row.body)) != known[row.id]
+    ]
 
 
 def _records(session: Session, entries: Sequence[EntryRow]) -> list[str]:
@@ -64,10 +80,30 @@ def _records(session: Session, entries: Sequence[EntryRow]) -> list[str]:
     return damaged
 
 
-def _unread(where: str, model: type[HouseRules | Plant | Link], content: object) -> list[str]:
+def _unplanned(session: Session, owner: ProjectRow) -> list[str]:
+    try:
+        plant_of(session, owner.id)
+    except ValidationError as error:
+        return [_said(f"project {owner.id} '{owner.name}', plan", error)]
+    return []
+
+
+def _unread_events(session: Session, owner: ProjectRow) -> list[str]:
+    try:
+        of_project(session, owner.id)
+    except ValidationError as error:
+        return [_said(f"project {owner.id} '{owner.name}', what happened", error)]
+    return []
+
+
+def _said(where: str, error: ValidationError) -> str:
+    first = error.errors(include_url=False, include_context=False)[0]
+    return f"{where}: {'.'.join(map(str, first['loc']))}: {first['msg']}"
+
+
+def _unread(where: str, model: type[HouseRules | Link], content: object) -> list[str]:
     try:
         model.model_validate(content)
     except ValidationError as error:
-        first = error.errors(include_url=False, include_context=False)[0]
-        return [f"{where}: {'.'.join(map(str, first['loc']))}: {first['msg']}"]
+        return [_said(where, error)]
     return []

@@ -3,7 +3,8 @@ import { Link as RouterLink } from "react-router";
 
 import type { Project } from "../shared/api";
 import { ProblemNote } from "../shared/ProblemNote";
-import { useHistory, useReturn } from "../shared/queries";
+import { useHistory, useReturn } from "./queries";
+import { EventList } from "./EventList";
 import { StorageLine } from "./StorageLine";
 
 const STATES: Record<string, string> = { done: "", undone: "undone", dropped: "undone, then replaced" };
@@ -63,6 +64,7 @@ export function HistoryPage({ project }: { project: Project | undefined }) {
           </Table.Root>
         </Table.ScrollArea>
       )}
+      <EventList project={project} />
     </Box>
   );
 }

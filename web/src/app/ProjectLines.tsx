@@ -3,13 +3,7 @@ import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { TypedField } from "../link/fields/TypedField";
 import type { Project } from "../shared/api";
 import { ProblemNote } from "../shared/ProblemNote";
-import {
-  useCopyProject,
-  useRemoveProject,
-  useRemovedProjects,
-  useRename,
-  useRestoreProject,
-} from "../shared/queries";
+import { useCopyProject, useRemoveProject, useRemovedProjects, useRename, useRestoreProject } from "./queries";
 
 /** One project of the list, renamed where it stands. */
 export function ProjectLine({

@@ -3,7 +3,7 @@ import { NavLink } from "react-router";
 
 import type { Project } from "../shared/api";
 import { ProblemNote } from "../shared/ProblemNote";
-import { useNewProject, useOpenPlan } from "../shared/queries";
+import { useNewProject, useOpenPlan } from "./queries";
 import { useSettings } from "../shared/settings";
 import { ProjectLine, RemovedProjects } from "./ProjectLines";
 import { PROJECT } from "./views";

@@ -1,7 +1,7 @@
 import { useEffect, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 
-import { useWalk } from "../shared/queries";
+import { useWalk } from "./queries";
 
 /** Undo, redo, the command box and the key sheet, from anywhere. Typing in a field keeps its own keys. */
 export function useKeys(projectId: number | undefined) {
@@ -20,8 +20,9 @@ export function useKeys(projectId: number | undefined) {
     const done = await (way === "undo" ? undoNow() : redoNow());
     if (!done) return;
     const { entry, show_link } = done;
-    if (show_link !== null) navigate(`/links/${show_link}`);
-    else if (entry.link_id !== null && pathname === `/links/${entry.link_id}`) navigate("/links");
+    const shown = (number: number) => pathname.endsWith(`/links/${number}`); // the piece in hand stays in hand
+    if (show_link !== null && !shown(show_link)) navigate(`/links/${show_link}`);
+    else if (show_link === null && entry.link_id !== null && shown(entry.link_id)) navigate("/links");
   }
 
   useEffect(() => {

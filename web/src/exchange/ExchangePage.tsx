@@ -3,7 +3,7 @@ import { useState } from "react";
 
 import type { Project } from "../shared/api";
 import { ProblemNote } from "../shared/ProblemNote";
-import { usePlanImport } from "../shared/queries";
+import { usePlanImport } from "./queries";
 import { GeoSection } from "./GeoSection";
 import { PlantSection } from "./PlantSection";
 import { PriceSection } from "./PriceSection";

@@ -2,7 +2,7 @@ import { Box, Button, Flex, Heading, Input, Text } from "@chakra-ui/react";
 import { useState } from "react";
 
 import { ProblemNote } from "../shared/ProblemNote";
-import { useGeoImport, useGeoPreview } from "../shared/queries";
+import { useGeoImport, useGeoPreview } from "./queries";
 
 /** Places and ways as GeoJSON, both ways. */
 export function GeoSection({ projectId }: { projectId: number }) {

@@ -4,7 +4,7 @@ import { useState } from "react";
 import type { PlantTableRequest } from "../shared/api";
 import { Choice } from "../shared/Choice";
 import { ProblemNote } from "../shared/ProblemNote";
-import { usePlantTable, usePlantTableImport } from "../shared/queries";
+import { usePlantTable, usePlantTableImport } from "./queries";
 import { useSettings } from "../shared/settings";
 
 type Shelf = PlantTableRequest["shelf"];

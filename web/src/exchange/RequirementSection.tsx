@@ -6,10 +6,9 @@ import { type AnsweredTable, type RequirementsRequest, call } from "../shared/ap
 import { Columns } from "./Columns";
 import { TableText } from "./TableText";
 import { Choice } from "../shared/Choice";
-import { PlainTable } from "../shared/PlainTable";
+import { AnsweredLines } from "./AnsweredLines";
 import { ProblemNote } from "../shared/ProblemNote";
-import { marginText } from "../shared/format";
-import { useTakeRequirements } from "../shared/queries";
+import { useTakeRequirements } from "./queries";
 import { useSettings } from "../shared/settings";
 
 const PORTION = 10;
@@ -131,25 +130,7 @@ export function RequirementSection({ projectId }: { projectId: number }) {
       ))}
       {found && found.answered.length > 0 && (
         <>
-          <PlainTable
-            label="Answers"
-            head={["line", "from, to", "best", "verdict", "margin", "cost", "later", "runner-up", "why"]}
-            figures={[0, 4, 5]}
-            rows={found.answered.slice(0, 200).map((one) => ({
-              key: String(one.line),
-              cells: [
-                one.line,
-                `${one.from_place} to ${one.to_place}`,
-                one.best?.key ?? "none",
-                one.best?.verdict_text ?? "",
-                one.best ? marginText(one.best.margin_db) : "",
-                one.best ? one.best.cost.total.toFixed(0) : "",
-                one.best?.later ?? "",
-                one.runner_up?.key ?? "",
-                one.reason,
-              ],
-            }))}
-          />
+          <AnsweredLines answered={found.answered} />
           <Button
             size="xs"
             mt={1}

@@ -6,7 +6,7 @@ import type { ImportRequest } from "../shared/api";
 import { Columns } from "./Columns";
 import { TableText } from "./TableText";
 import { ProblemNote } from "../shared/ProblemNote";
-import { useImportPreview, useTableImport } from "../shared/queries";
+import { useImportPreview, useTableImport } from "./queries";
 import { useSettings } from "../shared/settings";
 
 const EXAMPLE = "from,to,length,application,fiber\nHarbor office,Cold store,600 ft,10GBASE-SR,OM1 or OM2";

@@ -4,8 +4,9 @@ import { useState } from "react";
 import type { BulkChange, Catalog } from "../shared/api";
 import { Choice } from "../shared/Choice";
 import { ProblemNote } from "../shared/ProblemNote";
-import { LOSS_CLASSES } from "../shared/lossClasses";
-import { useBulk, useBulkPreview, useCatalog } from "../shared/queries";
+import { LOSS_CLASSES } from "../shared/generated/lists";
+import { useBulk, useBulkPreview } from "./queries";
+import { useCatalog } from "../shared/queries";
 
 type Kind = BulkChange["change"];
 const KINDS: [Kind, string][] = [

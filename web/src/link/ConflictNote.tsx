@@ -2,7 +2,7 @@ import { Box, Button, Flex, Text } from "@chakra-ui/react";
 
 import { ProblemError, worthAnotherTry } from "../shared/api";
 import { ProblemNote } from "../shared/ProblemNote";
-import type { EditWish } from "../shared/queries";
+import type { EditWish } from "./queries";
 
 interface Props {
   error: unknown;

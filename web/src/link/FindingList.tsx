@@ -3,7 +3,7 @@ import { Box, Flex, Heading, Text, chakra } from "@chakra-ui/react";
 import type { Finding, Fix, LinkDetail } from "../shared/api";
 import { VerdictMark, severityVerdict } from "../shared/VerdictMark";
 import { sourceText } from "../shared/format";
-import type { EditWish } from "../shared/queries";
+import type { EditWish } from "./queries";
 import { FixButton } from "./FixButton";
 import { pieceName } from "./names";
 

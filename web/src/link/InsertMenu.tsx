@@ -3,7 +3,8 @@ import { useState } from "react";
 
 import { type Element, call } from "../shared/api";
 import { ProblemNote } from "../shared/ProblemNote";
-import { type EditWish, useCatalog } from "../shared/queries";
+import { type EditWish } from "./queries";
+import { useCatalog } from "../shared/queries";
 
 /** Puts a piece in beside the one in hand; the api makes it fit its neighbors. */
 export function InsertMenu({

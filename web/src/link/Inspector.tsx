@@ -1,12 +1,13 @@
 import { Box, Button, Flex, Heading, Text } from "@chakra-ui/react";
 
 import type { Catalog, Edit, Element, LinkDetail } from "../shared/api";
-import type { EditWish } from "../shared/queries";
+import type { EditWish } from "./queries";
 import { InsertMenu } from "./InsertMenu";
 import { ReadingsField } from "./fields/ReadingsField";
 import { isGlass } from "../shared/colors";
 import { specOf } from "../shared/kinds";
 import { LayField } from "./fields/LayField";
+import { SharedField } from "./fields/SharedField";
 import { PieceFields } from "./fields/PieceFields";
 import { pieceName } from "./names";
 
@@ -45,7 +46,11 @@ export function Inspector({ detail, piece, catalog, edit, onSelect }: Props) {
           )
         }
       />
-      {piece.kind === "run" && <LayField detail={detail} run={piece} />}
+      {piece.kind === "run" ? (
+        <LayField detail={detail} run={piece} />
+      ) : (
+        <SharedField key={`${piece.id} ${piece.part}`} detail={detail} piece={piece} catalog={catalog} />
+      )}
       {isGlass(piece) && <ReadingsField key={piece.id} detail={detail} piece={piece} act={act} />}
       <Flex gap={2} mt={3} wrap="wrap">
         {specOf(catalog, piece.kind)?.turns && (

@@ -3,7 +3,7 @@ import { useNavigate } from "react-router";
 
 import type { LinkDetail } from "../shared/api";
 import { ProblemNote } from "../shared/ProblemNote";
-import { type EditWish, useDeleteLink, useDuplicateLink } from "../shared/queries";
+import { type EditWish, useDeleteLink, useDuplicateLink } from "./queries";
 import { askedAgain } from "../start/again";
 import { MADE } from "./useFocusMade";
 

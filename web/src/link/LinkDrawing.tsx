@@ -3,7 +3,7 @@ import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 
 import type { Catalog, Element, LinkDetail } from "../shared/api";
 import { isGlass } from "../shared/colors";
-import type { EditWish } from "../shared/queries";
+import type { EditWish } from "./queries";
 import { Chain } from "./Chain";
 import { LengthLens } from "./LengthLens";
 import { LightLens } from "./LightLens";

@@ -3,7 +3,8 @@ import { useSearchParams } from "react-router";
 
 import { type LinkDetail, ProblemError } from "../shared/api";
 import { Hint } from "../app/Hint";
-import { type EditWish, useCatalog, useEditLink } from "../shared/queries";
+import { type EditWish, useEditLink } from "./queries";
+import { useCatalog } from "../shared/queries";
 import { BudgetPanel } from "./BudgetPanel";
 import { ConflictNote } from "./ConflictNote";
 import { FindingList } from "./FindingList";

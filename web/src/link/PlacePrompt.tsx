@@ -3,7 +3,7 @@ import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import type { LinkDetail } from "../shared/api";
 import { ProblemNote } from "../shared/ProblemNote";
 import { lengthText } from "../shared/format";
-import { usePlaceLink, useWays } from "../shared/queries";
+import { usePlaceLink, useWays } from "./queries";
 import { useSettings } from "../shared/settings";
 
 /** Asks which way of the plan a link between two of its places takes, until it lies on one. */

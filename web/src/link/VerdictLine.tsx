@@ -3,7 +3,7 @@ import { Box, Flex, Heading, Text } from "@chakra-ui/react";
 import type { LinkDetail } from "../shared/api";
 import { VerdictMark } from "../shared/VerdictMark";
 import { lengthText, marginText, rateText } from "../shared/format";
-import type { EditWish } from "../shared/queries";
+import type { EditWish } from "./queries";
 import { useSettings } from "../shared/settings";
 import { TypedField } from "./fields/TypedField";
 

@@ -6,7 +6,8 @@ import { Choice } from "../shared/Choice";
 import { ProblemNote } from "../shared/ProblemNote";
 import { VerdictMark } from "../shared/VerdictMark";
 import { lengthText, marginText, withUnit } from "../shared/format";
-import { type EditWish, useCatalog, useProject, useWhatIf } from "../shared/queries";
+import { type EditWish, useWhatIf } from "./queries";
+import { useCatalog, useProject } from "../shared/queries";
 import { useSettings } from "../shared/settings";
 import { useSettled } from "../shared/useSettled";
 

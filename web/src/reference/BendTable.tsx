@@ -4,7 +4,7 @@ import { useState } from "react";
 import { PlainTable } from "../shared/PlainTable";
 import { ProblemNote } from "../shared/ProblemNote";
 import { sourceText } from "../shared/format";
-import { useBendLoss } from "../shared/queries";
+import { useBendLoss } from "./queries";
 import { useSettled } from "../shared/useSettled";
 import type { ReferencePart } from "./part";
 

@@ -20,6 +20,7 @@ export type Severity = Schemas["Severity"];
 export type Catalog = Schemas["CatalogOut"];
 export type NewLink = Schemas["NewLink"];
 export type Walk = Schemas["WalkOut"];
+export type Happened = Schemas["EventOut"];
 export type HistoryEntry = Schemas["HistoryOut"];
 export type BulkRequest = Schemas["BulkRequest"];
 export type BulkOut = Schemas["BulkOut"];

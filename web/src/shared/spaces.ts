@@ -1,22 +1,6 @@
-import type { NewLink } from "./api";
+import { SPACES } from "./generated/lists";
 
-export type Space = NewLink["spaces"][number];
-
-export const SPACES: readonly Space[] = [
-  "indoors",
-  "plenum",
-  "riser",
-  "duct",
-  "buried",
-  "aerial",
-  "wet",
-  "sunlight",
-  "beside power",
-  "between buildings",
-];
-
-/** Ratings that are printed on a jacket. */
-export const JACKETS = ["unknown", "general", "riser", "plenum", "low smoke, no halogen", "outdoor"];
+export type Space = (typeof SPACES)[number];
 
 /** In or out of a list, in the list's own order. */
 export const toggled = <T>(all: readonly T[], chosen: readonly T[], one: T): T[] =>

@@ -5,8 +5,9 @@ import { Link as RouterLink } from "react-router";
 import type { Evidence, Plant, Project } from "../shared/api";
 import { Choice } from "../shared/Choice";
 import { ProblemNote } from "../shared/ProblemNote";
-import { usePlant, useSetPlant } from "../shared/queries";
-import { newRow } from "./columns";
+import { usePlant } from "../shared/queries";
+import { useSetPlant } from "./queries";
+import { newRow } from "./shelves";
 
 /**
  * What is done with a cable that was looked at: it goes into the project as it is, or its like is ordered.
@@ -91,12 +92,12 @@ export function FoundCable({
           Order its like
         </Button>
       </Flex>
-      {ways.length === 0 && <Text fontSize="13px">It needs a way to lie in: add one under Site.</Text>}
+      {ways.length === 0 && <Text fontSize="13px">It needs a way to lie in: add one under Layout.</Text>}
       {done && (
         <Text role="status" fontSize="13px">
           Done: {done}.{" "}
           <RouterLink to={done.startsWith("order") ? "/site?table=orders" : "/site?table=cables"}>
-            See it under Site
+            See it under Layout
           </RouterLink>
           ; undo takes it back.
         </Text>

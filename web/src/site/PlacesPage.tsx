@@ -2,7 +2,8 @@ import { Box, Heading, Text } from "@chakra-ui/react";
 
 import type { Plant, Project } from "../shared/api";
 import { ProblemNote } from "../shared/ProblemNote";
-import { useCatalog, usePlant, useSetPlant } from "../shared/queries";
+import { useCatalog, usePlant } from "../shared/queries";
+import { useSetPlant } from "./queries";
 import { useAddress } from "../shared/useAddress";
 import { PlantTable } from "./PlantTable";
 import { ShelfChoice } from "./ShelfChoice";

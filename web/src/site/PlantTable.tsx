@@ -2,11 +2,15 @@ import { Box, Button, Table, Text, VisuallyHidden } from "@chakra-ui/react";
 import { Link as RouterLink } from "react-router";
 
 import type { Catalog, PlantOut } from "../shared/api";
-import { Choice } from "../shared/Choice";
 import { lengthText } from "../shared/format";
 import { useSettings } from "../shared/settings";
-import { TypedField } from "../link/fields/TypedField";
-import { type Column, type Row, type Shelf, cellText, cellValue, columns, newRow } from "./columns";
+import { PlantCell } from "./PlantCell";
+import { type Column, columns } from "./columns";
+import type { Row, Shelf } from "./rows";
+import { FitHoles } from "./FitHoles";
+import { type Frame, takenWords } from "./held";
+import { HeldPieces } from "./HeldPieces";
+import { EMPTY, isReady, newRow } from "./shelves";
 
 interface Props {
   shelf: Shelf;
@@ -27,19 +31,8 @@ export function PlantTable({ shelf, plant, catalog, store }: Props) {
       rows.map((one) => (one.id === row.id ? { ...one, [column.key]: value } : one)),
       `${row.name}: set ${column.label}`,
     );
-  const count = {
-    places: (plant.plant.places ?? []).length,
-    ways: (plant.plant.ways ?? []).length,
-    cables: (plant.plant.cables ?? []).length,
-  };
-  const ready = {
-    places: true,
-    orders: true,
-    ways: count.places > 1,
-    cables: count.ways > 0,
-    taps: count.cables > 0,
-    devices: count.places > 0,
-  }[shelf];
+  const shared = new Map(plant.shared.map((use) => [use.id, use]));
+  const holds = shelf === "parts" || shelf === "frames";
   return (
     <Box overflowX="auto">
       <Table.Root size="sm" aria-label={shelf} width="auto">
@@ -58,6 +51,11 @@ export function PlantTable({ shelf, plant, catalog, store }: Props) {
                 length; taken, free
               </Table.ColumnHeader>
             )}
+            {holds && (
+              <Table.ColumnHeader px={1} py={1} fontSize="12px" color="fg.muted">
+                taken by
+              </Table.ColumnHeader>
+            )}
             <Table.ColumnHeader position="relative">
               <VisuallyHidden>acts</VisuallyHidden>
             </Table.ColumnHeader>
@@ -73,7 +71,7 @@ export function PlantTable({ shelf, plant, catalog, store }: Props) {
                 </Table.Cell>
                 {heads.map((head) => (
                   <Table.Cell key={head.key} px={1} py="1px" minW={`${head.width}px`} maxW={`${head.width + 40}px`}>
-                    <Cell row={row} column={head} onPut={(value) => put(row, head, value)} />
+                    <PlantCell row={row} column={head} onPut={(value) => put(row, head, value)} />
                   </Table.Cell>
                 ))}
                 {shelf === "cables" && use && (
@@ -83,7 +81,19 @@ export function PlantTable({ shelf, plant, catalog, store }: Props) {
                     {lengthText(use.length_m, unit)}; {Object.keys(use.use.taken).length}, {use.use.free}
                   </Table.Cell>
                 )}
-                <Table.Cell px={1} py="1px">
+                {holds && (
+                  <Table.Cell px={1} py="1px" fontSize="12.5px" maxW="340px">
+                    {takenWords(shared.get(row.id))}
+                  </Table.Cell>
+                )}
+                <Table.Cell px={1} py="1px" whiteSpace="nowrap">
+                  {shelf === "frames" && (
+                    <FitHoles
+                      frame={row as unknown as Frame}
+                      catalog={catalog}
+                      onFit={(held) => put(row, HELD, held)}
+                    />
+                  )}
                   <Button
                     size="2xs"
                     variant="ghost"
@@ -103,6 +113,21 @@ export function PlantTable({ shelf, plant, catalog, store }: Props) {
           })}
         </Table.Body>
       </Table.Root>
+      {(shelf === "parts" || shelf === "frames") &&
+        rows.map((row) => (
+          <HeldPieces
+            key={row.id}
+            shelf={shelf}
+            row={row}
+            catalog={catalog}
+            store={(made, label) =>
+              store(
+                rows.map((one) => (one.id === row.id ? made : one)),
+                label,
+              )
+            }
+          />
+        ))}
       {rows.length === 0 && (
         <Text fontSize="13px" color="fg.muted" py={1}>
           {EMPTY[shelf]}
@@ -112,7 +137,8 @@ export function PlantTable({ shelf, plant, catalog, store }: Props) {
         mt={1}
         size="xs"
         variant="outline"
-        disabled={!ready}
+        hidden={shelf === "parts"}
+        disabled={!isReady(shelf, plant.plant)}
         onClick={() => void store([...rows, newRow(shelf, plant.plant)], `add ${newRow(shelf, plant.plant).name}`)}
       >
         Add a {shelf.slice(0, -1)}
@@ -121,43 +147,4 @@ export function PlantTable({ shelf, plant, catalog, store }: Props) {
   );
 }
 
-const EMPTY: Record<Shelf, string> = {
-  places: "No places yet. Add the first two: for example Harbor office, and Lock house.",
-  ways: "No ways yet. A way leads from one place to another: for example Quay duct, 620 m. It needs two places.",
-  cables: "No cables yet. A cable lies in one way or several in their order. It needs a way.",
-  taps: "No taps yet. At a tap some strands leave a cable on its way: for example strands 1, 2 at crane 1. It needs a cable.",
-  devices: "No devices yet. What hangs at a place makes its demand: for example 2 sonar seats of 25 Gb/s.",
-  orders: "No order lines yet. A damaged cord ends here as a line for its like; What cable can write one.",
-};
-
-function Cell({ row, column, onPut }: { row: Row; column: Column; onPut: (value: unknown) => Promise<unknown> }) {
-  const value = row[column.key];
-  const label = `${column.label} of ${row.id}`;
-  if (column.flag)
-    return (
-      <input
-        type="checkbox"
-        aria-label={label}
-        checked={value === true}
-        onChange={(event) => void onPut(event.target.checked)}
-      />
-    );
-  if (column.choices)
-    return (
-      <Choice
-        label={label}
-        width="100%"
-        value={String(value ?? "")}
-        options={column.choices.map((choice) => (typeof choice === "string" ? [choice, choice] : choice))}
-        onChange={(next) => void onPut(next)}
-      />
-    );
-  return (
-    <TypedField
-      label={label}
-      hideLabel
-      value={cellText(value, column.length && value !== null && value !== undefined ? "m" : "")}
-      onCommit={(text) => onPut(cellValue(text, column))}
-    />
-  );
-}
+const HELD: Column = { key: "held", label: "adapters", width: 0 };

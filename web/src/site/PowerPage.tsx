@@ -7,7 +7,8 @@ import { PlainTable } from "../shared/PlainTable";
 import { VerdictMark } from "../shared/VerdictMark";
 import { ProblemNote } from "../shared/ProblemNote";
 import { lengthText, sourceText, withUnit } from "../shared/format";
-import { usePlant, usePlantQuery, useRemotePower } from "../shared/queries";
+import { usePlant, usePlantQuery } from "../shared/queries";
+import { useRemotePower } from "./queries";
 import { useSettings } from "../shared/settings";
 import { useSettled } from "../shared/useSettled";
 

@@ -5,7 +5,7 @@ import type { Project, Route } from "../shared/api";
 import { Care } from "../shared/Care";
 import { ProblemNote } from "../shared/ProblemNote";
 import { lengthText } from "../shared/format";
-import { useBuildRoute } from "../shared/queries";
+import { useBuildRoute } from "./queries";
 import { useSettings } from "../shared/settings";
 
 const VERBS: Record<string, string> = {

@@ -2,7 +2,7 @@ import { Button, Flex } from "@chakra-ui/react";
 import type { ReactNode } from "react";
 
 import type { Plant } from "../shared/api";
-import type { Shelf } from "./columns";
+import type { Shelf } from "./rows";
 
 interface Props {
   shelves: readonly Shelf[];

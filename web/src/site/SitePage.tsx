@@ -5,17 +5,19 @@ import { Hint } from "../app/Hint";
 import type { Plant, Project } from "../shared/api";
 import { HiddenTitle } from "../shared/HiddenTitle";
 import { ProblemNote } from "../shared/ProblemNote";
-import { useCatalog, useLinks, usePlant, useSetPlant } from "../shared/queries";
+import { useCatalog, useLinks, usePlant } from "../shared/queries";
+import { useSetPlant } from "./queries";
 import { useSettings } from "../shared/settings";
 import { useAddress } from "../shared/useAddress";
+import { MovedLinks } from "./MovedLinks";
 import { PartPanel } from "./PartPanel";
 import { PlantTable } from "./PlantTable";
 import { PriceTable } from "./PriceTable";
 import { ShelfChoice } from "./ShelfChoice";
 import { StripPlan } from "./StripPlan";
-import type { Shelf } from "./columns";
+import type { Shelf } from "./rows";
 
-const SHELVES: Shelf[] = ["places", "ways", "cables", "taps", "devices", "orders"];
+const SHELVES: Shelf[] = ["places", "ways", "cables", "taps", "frames", "parts", "devices", "orders"];
 
 /** The site: its ways as strips, what one cut takes down, and the tables of places, ways and cables. */
 export function SitePage({ project }: { project: Project | undefined }) {
@@ -45,8 +47,14 @@ export function SitePage({ project }: { project: Project | undefined }) {
     );
   const store = (rows: unknown[], label: string) => change({ [shelf]: rows }, label);
   return (
-    <Flex flex="1" minH={0} minW={0} direction={{ base: "column", lg: "row" }}>
-      <Box as="main" flex="1" minW={0} overflowY="auto" px={4} py={3}>
+    <Flex
+      flex="1"
+      minH={0}
+      minW={0}
+      direction={{ base: "column", lg: "row" }}
+      overflowY={{ base: "auto", lg: "hidden" }}
+    >
+      <Box as="main" flex={{ base: "none", lg: "1" }} minW={0} overflowY={{ lg: "auto" }} px={4} py={3}>
         <HiddenTitle words="Plan of the site" />
         <Hint name="site">
           Ways are strips from the place where most meet; press one to see who goes dark when it is cut. The tables
@@ -88,6 +96,7 @@ export function SitePage({ project }: { project: Project | undefined }) {
           </Flex>
         </ShelfChoice>
         <ProblemNote error={save.error} />
+        <MovedLinks moved={save.data?.moved ?? []} />
         {table === "prices" ? (
           project && <PriceTable projectId={project.id} />
         ) : (

@@ -2,7 +2,8 @@ import { expect, test } from "vitest";
 
 import type { Plant } from "../shared/api";
 import { tracersOf } from "./Swatch";
-import { type Column, cellText, cellValue, columns, newRow } from "./columns";
+import { type Column, cellText, cellValue, columns } from "./columns";
+import { newRow } from "./shelves";
 
 const plant = {
   places: [

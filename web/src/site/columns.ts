@@ -1,14 +1,27 @@
-import { JACKETS } from "../shared/spaces";
+import {
+  CABLE_ENDS,
+  GROUPINGS,
+  HEAD_ENDS,
+  JACKETS,
+  PLACE_KINDS,
+  PLACE_POWER,
+  POWER_CLASSES,
+  STATES,
+  SURROUNDINGS,
+  WAY_KINDS,
+} from "../shared/generated/lists";
 import type { Catalog, Plant } from "../shared/api";
-
-export type Shelf = "places" | "ways" | "cables" | "taps" | "devices" | "orders";
-export type Row = Record<string, unknown> & { id: string; name: string };
+import { kindName } from "../shared/kinds";
+import { type Frame, heldWords } from "./held";
+import type { Row, Shelf } from "./rows";
 
 export interface Column {
   key: string;
   label: string;
   width: number;
-  choices?: (string | readonly [string, string])[];
+  choices?: readonly (string | readonly [string, string])[];
+  /** What is only shown: it is changed elsewhere. */
+  said?: (row: Row) => string;
   flag?: boolean;
   list?: boolean;
   number?: boolean;
@@ -17,10 +30,8 @@ export interface Column {
   optional?: boolean;
 }
 
-const ENDS = ["unknown", "panel", "pigtails", "splice tray", "coiled, dark"];
-const STATES = ["existing", "planned", "pulled", "tested", "dead"];
-
-const POWER_CLASSES = ["1", "2", "3", "4", "5", "6", "7", "8"].map((number) => `class ${number}`);
+/** Where a way is, said where its name does not. */
+const WHERE: Partial<Record<(typeof WAY_KINDS)[number], string>> = { conduit: "indoors", duct: "outdoors" };
 
 /** The columns of each table of the plant. */
 export function columns(shelf: Shelf, plant: Plant, catalog: Catalog | undefined): Column[] {
@@ -35,17 +46,17 @@ export function columns(shelf: Shelf, plant: Plant, catalog: Catalog | undefined
           key: "kind",
           label: "kind",
           width: 96,
-          choices: ["site", "building", "floor", "room", "cabinet", "pole", "pit"],
+          choices: PLACE_KINDS,
         },
         { key: "within", label: "within", width: 140, choices: [["", "nothing"], ...places] },
         {
           key: "surroundings",
           label: "surroundings",
           width: 110,
-          choices: ["unknown", "office", "plant room", "cold store", "outdoors", "underground", "wet"],
+          choices: SURROUNDINGS,
         },
-        { key: "power", label: "power", width: 92, choices: ["mains", "none", "unknown"] },
-        { key: "key", label: "key", width: 140 },
+        { key: "power", label: "power", width: 92, choices: PLACE_POWER },
+        { key: "key_holder", label: "key", width: 140 },
         { key: "coldest_c", label: "coldest °C", width: 72, number: true },
         { key: "hottest_c", label: "hottest °C", width: 72, number: true },
         { key: "east_m", label: "east m", width: 72, number: true },
@@ -61,16 +72,7 @@ export function columns(shelf: Shelf, plant: Plant, catalog: Catalog | undefined
           key: "kind",
           label: "kind",
           width: 84,
-          choices: [
-            "tray",
-            "riser",
-            ["conduit", "conduit, indoors"],
-            ["duct", "duct, outdoors"],
-            "trench",
-            "aerial",
-            "wall",
-            "rented",
-          ],
+          choices: WAY_KINDS.map((kind) => [kind, WHERE[kind] ? `${kind}, ${WHERE[kind]}` : kind] as const),
         },
         { key: "start", label: "from", width: 130, choices: places },
         { key: "end", label: "to", width: 130, choices: places },
@@ -90,47 +92,7 @@ export function columns(shelf: Shelf, plant: Plant, catalog: Catalog | undefined
         { key: "hazard", label: "hazard", width: 110 },
       ];
     case "cables":
-      return [
-        name,
-        { key: "ways", label: "ways, in order", width: 170, list: true },
-        { key: "fiber", label: "grade", width: 110, list: true },
-        { key: "strands", label: "strands", width: 58, number: true },
-        { key: "dead", label: "dead", width: 70, list: true, number: true },
-        { key: "dead_why", label: "why dead", width: 120 },
-        { key: "reserved", label: "growth", width: 56, number: true },
-        { key: "diameter_mm", label: "mm", width: 56, number: true },
-        { key: "weight_kg_per_km", label: "kg/km", width: 60, number: true },
-        { key: "rated_tension_n", label: "rated N", width: 66, number: true },
-        { key: "rated_tension_rest_n", label: "at rest N", width: 66, number: true },
-        { key: "bend_radius_loaded_mm", label: "radius mm, pull", width: 70, number: true },
-        { key: "bend_radius_rest_mm", label: "radius mm, rest", width: 70, number: true },
-        { key: "slack_m", label: "slack", width: 70, length: true },
-        {
-          key: "construction",
-          label: "built",
-          width: 140,
-          choices: [["", "not known"], ...(catalog?.constructions.map((c) => [c.name, c.name] as const) ?? [])],
-        },
-        { key: "jacket", label: "jacket", width: 110, choices: JACKETS },
-        { key: "near_end", label: "near end", width: 100, choices: ENDS },
-        { key: "far_end", label: "far end", width: 100, choices: ENDS },
-        { key: "coldest_c", label: "coldest °C", width: 72, number: true },
-        { key: "hottest_c", label: "hottest °C", width: 72, number: true },
-        { key: "metal", label: "metal", width: 46, flag: true },
-        { key: "head_mm", label: "head mm", width: 62, number: true },
-        { key: "head_length_mm", label: "head long mm", width: 70, number: true },
-        { key: "head_at", label: "head at", width: 80, choices: ["unknown", "near", "far", "both"] },
-        { key: "sold_length_m", label: "bought at", width: 72, length: true, optional: true },
-        {
-          key: "color_code",
-          label: "colors by",
-          width: 130,
-          choices: (catalog?.marks.strands.codes ?? []).map((code) => code.name),
-        },
-        { key: "per_tube", label: "per tube", width: 58, number: true },
-        { key: "grouped_in", label: "grouped in", width: 80, choices: ["tubes", "ribbons", "units"] },
-        state,
-      ];
+      return [name, ...cableColumns(catalog), state];
     case "taps":
       return [
         name,
@@ -171,8 +133,68 @@ export function columns(shelf: Shelf, plant: Plant, catalog: Catalog | undefined
         { key: "count", label: "count", width: 60, number: true },
         { key: "why", label: "why", width: 260 },
       ];
+    case "parts":
+      return [
+        { ...name, width: 200 },
+        { key: "place", label: "at", width: 150, choices: [["", "not said"], ...places] },
+        {
+          key: "holds",
+          label: "what it is",
+          width: 170,
+          said: (row) => kindName((row.holds as { kind: string }).kind),
+        },
+        { key: "count", label: "positions", width: 70, number: true },
+      ];
+    case "frames":
+      return [
+        { ...name, width: 200 },
+        { key: "place", label: "at", width: 150, choices: [["", "not said"], ...places] },
+        { key: "holes", label: "holes", width: 60, number: true },
+        { key: "held", label: "holds", width: 170, said: (row) => heldWords((row as unknown as Frame).held ?? []) },
+      ];
   }
 }
+
+/** What a cable has of its own. */
+const cableColumns = (catalog: Catalog | undefined): Column[] => [
+  { key: "ways", label: "ways, in order", width: 170, list: true },
+  { key: "fiber", label: "grade", width: 110, list: true },
+  { key: "strands", label: "strands", width: 58, number: true },
+  { key: "dead", label: "dead", width: 70, list: true, number: true },
+  { key: "dead_why", label: "why dead", width: 120 },
+  { key: "reserved", label: "growth", width: 56, number: true },
+  { key: "diameter_mm", label: "mm", width: 56, number: true },
+  { key: "weight_kg_per_km", label: "kg/km", width: 60, number: true },
+  { key: "rated_tension_n", label: "rated N", width: 66, number: true },
+  { key: "rated_tension_rest_n", label: "at rest N", width: 66, number: true },
+  { key: "bend_radius_loaded_mm", label: "radius mm, pull", width: 70, number: true },
+  { key: "bend_radius_rest_mm", label: "radius mm, rest", width: 70, number: true },
+  { key: "slack_m", label: "slack", width: 70, length: true },
+  {
+    key: "construction",
+    label: "built",
+    width: 140,
+    choices: [["", "not known"], ...(catalog?.constructions.map((c) => [c.name, c.name] as const) ?? [])],
+  },
+  { key: "jacket", label: "jacket", width: 110, choices: JACKETS },
+  { key: "near_end", label: "near end", width: 100, choices: CABLE_ENDS },
+  { key: "far_end", label: "far end", width: 100, choices: CABLE_ENDS },
+  { key: "coldest_c", label: "coldest °C", width: 72, number: true },
+  { key: "hottest_c", label: "hottest °C", width: 72, number: true },
+  { key: "metal", label: "metal", width: 46, flag: true },
+  { key: "head_mm", label: "head mm", width: 62, number: true },
+  { key: "head_length_mm", label: "head long mm", width: 70, number: true },
+  { key: "head_at", label: "head at", width: 80, choices: HEAD_ENDS },
+  { key: "sold_length_m", label: "bought at", width: 72, length: true, optional: true },
+  {
+    key: "color_code",
+    label: "colors by",
+    width: 130,
+    choices: (catalog?.marks.strands.codes ?? []).map((code) => code.name),
+  },
+  { key: "per_tube", label: "per tube", width: 58, number: true },
+  { key: "grouped_in", label: "grouped in", width: 80, choices: GROUPINGS },
+];
 
 /** A cell as it is edited. */
 export function cellText(value: unknown, unit: string): string {
@@ -195,31 +217,4 @@ export function cellValue(text: string, column: Column): unknown {
   if (column.length) return text.trim() === "" ? (column.optional ? null : 0) : text.trim();
   if (column.number) return text.trim() === "" ? null : one(text.trim().replace("−", "-"));
   return text;
-}
-
-/** A new row with an id that is still free. */
-export function newRow(shelf: Shelf, plant: Plant): Row {
-  const rows = (plant[shelf] ?? []) as Row[];
-  const word = { places: "place", ways: "way", cables: "cable", taps: "tap", devices: "device", orders: "order" }[
-    shelf
-  ];
-  let number = rows.length + 1;
-  while (rows.some((row) => row.id === `${word} ${number}`)) number += 1;
-  const id = `${word} ${number}`;
-  const ids = (plant.places ?? []).map((place) => place.id);
-  if (shelf === "ways")
-    return { id, name: id, start: ids[0], end: ids[1], length_m: 10, kind: "duct", state: "planned" };
-  if (shelf === "cables") return { id, name: id, ways: [plant.ways?.[0]?.id], strands: 12, state: "planned" };
-  if (shelf === "taps")
-    return {
-      id,
-      name: id,
-      cable: plant.cables?.[0]?.id,
-      place: (plant.ways ?? []).find((way) => way.id === plant.cables?.[0]?.ways[0])?.end,
-      strands: [],
-    };
-  if (shelf === "devices")
-    return { id, name: id, place: ids[0], count: 1, rate_mbps: 1000, typical_w: 0, peak_w: 0 };
-  if (shelf === "orders") return { id, name: id, count: 1 };
-  return { id, name: id, kind: "building" };
 }

@@ -4,7 +4,8 @@ import { Choice } from "../shared/Choice";
 import { Toggle } from "../shared/Toggle";
 import { rateText } from "../shared/format";
 import { Line, NumberLine } from "./Line";
-import { type Change, type More, RATES, countOf } from "./wish";
+import { RATES } from "../shared/generated/lists";
+import { type Change, type More, countOf } from "./wish";
 
 const RANKS: [More["rank_by"], string][] = [
   ["school", "the house's school"],

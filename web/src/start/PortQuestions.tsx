@@ -6,7 +6,8 @@ import { Toggle } from "../shared/Toggle";
 import { rateText } from "../shared/format";
 import { toggled } from "../shared/spaces";
 import { Line, NumberLine } from "./Line";
-import { type PortWish, RATES, countOf } from "./wish";
+import { RATES } from "../shared/generated/lists";
+import { type PortWish, countOf } from "./wish";
 
 const POLICIES: [PortWish["coding_policy"], string][] = [
   ["any", "modules of any make"],

@@ -1,20 +1,22 @@
-import { Box, Button, Flex, Heading, Input, Text } from "@chakra-ui/react";
+import { Box, Button, Flex, Heading, Text } from "@chakra-ui/react";
 import { type FormEvent, useEffect, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 
 import type { Help, NewLink as Wish } from "../shared/api";
-import { Choice } from "../shared/Choice";
 import { MADE } from "../link/useFocusMade";
 import { ProblemNote } from "../shared/ProblemNote";
-import { lengthText, rateText, withUnit } from "../shared/format";
-import { useAnswer, useCreateLike, useCreateLink, useLink } from "../shared/queries";
+import { lengthText, withUnit } from "../shared/format";
+import { useAnswer, useCreateLike, useCreateLink } from "./queries";
+import { useLink } from "../shared/queries";
 import { useSettings } from "../shared/settings";
 import { useSettled } from "../shared/useSettled";
 import { Answers } from "./Answers";
+import { FirstFields } from "./FirstFields";
+import { FromPlan, Replaces } from "./FromPlan";
 import { MoreQuestions } from "./MoreQuestions";
 import { moreAsked } from "./again";
 import { usePlan } from "./usePlan";
-import { type More, RATES } from "./wish";
+import type { More } from "./wish";
 
 /** A question and its answers: from where to where, how far, how fast; and a complete chain stands there. */
 export function QuestionPage({
@@ -40,7 +42,7 @@ export function QuestionPage({
   const [pick, setPick] = useState("");
   const create = useCreateLink(projectId);
   const copy = useCreateLike(projectId);
-  const { places, start, end, route, wanted } = usePlan(from, to);
+  const plan = usePlan(from, to);
   const length_m = (length.trim() ? withUnit(length.trim(), unit) : null) as unknown as number | null;
   const wish: Wish = {
     ...more,
@@ -69,6 +71,10 @@ export function QuestionPage({
   };
   const change = (next: Partial<More>) => {
     setMore((before) => ({ ...before, ...next }));
+    setPick("");
+  };
+  const ask = (next: string) => {
+    setRate(next);
     setPick("");
   };
   const blocked =
@@ -117,118 +123,21 @@ export function QuestionPage({
             <Text color="fg.muted" fontSize="13px">
               From where to where, how far, how fast. Three fields answer most questions.
             </Text>
-            <Flex direction="column" gap={2} my={2}>
-              <Input
-                size="sm"
-                placeholder="from: Harbor office"
-                aria-label="From"
-                list="places"
-                required
-                autoFocus
-                borderColor="border.emphasized"
-                value={from}
-                onChange={(event) => setFrom(event.target.value)}
-              />
-              <Input
-                size="sm"
-                placeholder="to: Cold store"
-                aria-label="To"
-                list="places"
-                required
-                borderColor="border.emphasized"
-                value={to}
-                onChange={(event) => setTo(event.target.value)}
-              />
-              <datalist id="places">
-                {places.map((place) => (
-                  <option key={place.id} value={place.name} />
-                ))}
-              </datalist>
-              <Flex gap={2}>
-                <Input
-                  size="sm"
-                  className="figures"
-                  placeholder={unit === "ft" ? "600 ft" : "185 m"}
-                  aria-label="How far"
-                  title="Empty if not known"
-                  borderColor="border.emphasized"
-                  value={length}
-                  onChange={(event) => setLength(event.target.value)}
-                />
-                {asks && (
-                  <Choice
-                    label="How fast"
-                    width="124px"
-                    value={rate}
-                    options={RATES.map((mbps) => [String(mbps), rateText(mbps)])}
-                    onChange={(next) => {
-                      setRate(next);
-                      setPick("");
-                    }}
-                  />
-                )}
-              </Flex>
-              <Text fontSize="12px" color="fg.muted">
-                {asks
-                  ? "How far: the way between the two cabinets, with every rise. Slack and cords at the ends are added. Empty if not known."
-                  : "How far: empty takes the length of the link it is made like."}
-              </Text>
-              <ProblemNote error={asks ? answer.error : null} />
-              {route && (
-                <Button
-                  size="xs"
-                  variant="outline"
-                  whiteSpace="normal"
-                  height="auto"
-                  py={1}
-                  onClick={() => {
-                    setLength(lengthText(route.length_m, unit));
-                    change({ spaces: route.spaces });
-                  }}
-                >
-                  From the plan: {lengthText(route.length_m, unit)}
-                  {route.spaces.length ? `, ${route.spaces.join(", ")}` : ""}
-                </Button>
-              )}
-            </Flex>
-            {instead && asks && (
-              <Flex role="radiogroup" aria-label="What the answer does" direction="column" mb={2} fontSize="13px">
-                {[true, false].map((one) => (
-                  <label key={String(one)}>
-                    <input type="radio" name="does" checked={replaces === one} onChange={() => setReplaces(one)} />{" "}
-                    {one
-                      ? `replaces the chain of ${instead.link.name}; its name, place and history stay`
-                      : "becomes a variant beside it, a link of its own"}
-                  </label>
-                ))}
-              </Flex>
-            )}
-            {[start, end].map(
-              (place) =>
-                place &&
-                (place.coldest_c != null || place.hottest_c != null) && (
-                  <Text key={place.id} fontSize="12.5px" mb={2}>
-                    {place.name}: {place.coldest_c ?? "?"} to {place.hottest_c ?? "?"} °C by the plan; modules are
-                    chosen for it.
-                  </Text>
-                ),
-            )}
-            {wanted && asks && (
-              <Text fontSize="12.5px" mb={2} data-testid="devices-there">
-                There: {wanted.names}; they want {rateText(wanted.one)} each at most, {rateText(wanted.all)}{" "}
-                together.{" "}
-                <Button
-                  size="2xs"
-                  variant="outline"
-                  onClick={() => {
-                    setRate(String(RATES.find((mbps) => mbps >= wanted.one) ?? rate));
-                    setPick("");
-                  }}
-                >
-                  Ask for {rateText(RATES.find((mbps) => mbps >= wanted.one) ?? wanted.one)}
-                </Button>
-              </Text>
-            )}
+            <FirstFields
+              first={{ from, to, length, rate }}
+              asks={asks}
+              plan={plan}
+              error={asks ? answer.error : null}
+              onFirst={(next) => {
+                if (next.from !== undefined) setFrom(next.from);
+                if (next.to !== undefined) setTo(next.to);
+                if (next.length !== undefined) setLength(next.length);
+                if (next.rate !== undefined) ask(next.rate);
+              }}
+              onMore={change}
+            />
+            {instead && asks && <Replaces name={instead.link.name} replaces={replaces} onChoose={setReplaces} />}
+            <FromPlan plan={plan} asks={asks} rate={rate} onRate={ask} />
             <MoreQuestions projectId={projectId} more={more} like={like} onChange={change} onLike={setLike} />
             <ProblemNote error={create.error ?? copy.error} />
             <Flex gap={2} mt={3} position="sticky" bottom="-12px" bg="bg.subtle" py={3}>

@@ -3,9 +3,10 @@ import { Flex } from "@chakra-ui/react";
 import type { Catalog } from "../shared/api";
 import { Choice } from "../shared/Choice";
 import { Toggle } from "../shared/Toggle";
-import { SPACES, toggled } from "../shared/spaces";
+import { MEDIA, SPACES } from "../shared/generated/lists";
+import { toggled } from "../shared/spaces";
 import { Line, NumberLine } from "./Line";
-import { type Change, MEDIA, type More, countOf } from "./wish";
+import { type Change, type More, countOf } from "./wish";
 
 const CATEGORIES = ["Category 5e", "Category 6", "Category 6A", "Category 8"] as const;
 const pairs = (names: readonly string[] | undefined): [string, string][] =>

@@ -1,5 +1,6 @@
 import type { Element, LinkDetail } from "../shared/api";
-import { SPACES, type Space } from "../shared/spaces";
+import { SPACES } from "../shared/generated/lists";
+import type { Space } from "../shared/spaces";
 import { type More, NOTHING_MORE, type PortWish, countOf } from "./wish";
 
 /** The words of the address that a question is asked with. */
@@ -41,7 +42,7 @@ export function askedAgain(detail: LinkDetail): string {
   const spaces = elements.flatMap((e) =>
     e.kind === "run" || e.kind === "twisted" || e.kind === "assembly" ? e.spaces : [],
   );
-  const laid = elements.find((e) => e.kind === "run" && e.cable !== "");
+  const laid = elements.find((e) => e.kind === "run" && e.part !== "");
   const length_m = lengthOf(elements) || detail.review.length_m;
   return new URLSearchParams({
     new: "1",

@@ -3,7 +3,7 @@ import { usePlant, usePlantQuery, useProject } from "../shared/queries";
 
 export type Place = NonNullable<Plant["places"]>[number];
 
-interface Plan {
+export interface AskedPlan {
   places: readonly Place[];
   start: Place | undefined;
   end: Place | undefined;
@@ -14,7 +14,7 @@ interface Plan {
 }
 
 /** What the plan knows of two places that are named: their distance, and what hangs at the far one. */
-export function usePlan(from: string, to: string): Plan {
+export function usePlan(from: string, to: string): AskedPlan {
   const project = useProject().data;
   const plant = usePlant(project).data?.plant;
   const places = plant?.places ?? [];

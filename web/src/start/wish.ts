@@ -1,13 +1,11 @@
 import type { NewLink } from "../shared/api";
+import { MEDIA } from "../shared/generated/lists";
 
 export type PortWish = NewLink["near"];
 /** All of the question but the two places, the distance and the speed. */
 export type More = Omit<NewLink, "from_place" | "to_place" | "length_m" | "rate_mbps">;
 export type Change = (change: Partial<More>) => void;
 export type Medium = NewLink["media"][number];
-
-export const MEDIA: readonly Medium[] = ["direct attach", "twisted pair", "multimode", "single-mode"];
-export const RATES = [100, 1000, 2500, 5000, 10_000, 25_000, 40_000, 50_000, 100_000, 200_000, 400_000];
 
 const ANY_PORT: PortWish = {
   cage: "",

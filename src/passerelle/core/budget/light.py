@@ -168,7 +168,7 @@ def _typical(low: list[tuple[Limit, str]]) -> Finding:
         (at,),
         f"With typical field values the margin is {format_db(limit.typical_margin_db)}.",
         f"On the standard's maxima, which decide, it is {format_db(limit.margin_db)} against the {limit.name}.",
-    )
+    ).of(limit=limit.name, margin_db=limit.margin_db)
 
 
 def _with_facts(finding: Finding, limit: Limit) -> Finding:

@@ -78,7 +78,7 @@ def reading_findings(link: Link) -> list[Finding]:
                     at,
                     f"The reading of {value} is stale: a piece between its test points was changed since.",
                     "It informs and decides nothing any more; the plan's own figures stand. Measure again.",
-                )
+                ).of(value_db=reading.value_db)
             )
         elif reading.why_not:
             found.append(
@@ -87,6 +87,6 @@ def reading_findings(link: Link) -> list[Finding]:
                     f"The reading of {value} informs and decides nothing: {reading.why_not}.",
                     "With its wavelength, direction, method, reference, date, uncertainty and end joints it takes "
                     "the place of the terms between its test points.",
-                )
+                ).of(value_db=reading.value_db, why=reading.why_not)
             )
     return found

@@ -9,7 +9,7 @@ from pydantic import Field, model_validator
 from passerelle.core.link.readings import Reading
 from passerelle.core.parts.kinds.module import Module
 from passerelle.core.parts.kinds.port import Port
-from passerelle.core.parts.piece import Glass, Line, Piece
+from passerelle.core.parts.piece import Glass, Key, Line, Piece
 from passerelle.core.parts.registry import Element, spec_of
 from passerelle.core.sources import Frozen
 
@@ -18,9 +18,14 @@ MAX_READINGS = 400
 
 
 class Link(Frozen):
-    """A chain of pieces from port to port. While it is being edited it may be incomplete."""
+    """A chain of pieces from port to port. While it is being edited it may be incomplete.
+
+    ``key`` is its own for good and never given again. ``turned``: it is drawn from the other end than at first.
+    """
 
     name: Annotated[str, Field(min_length=1, max_length=120)]
+    key: Key = ""
+    turned: bool = False
     wanted_rate_mbps: Annotated[int, Field(gt=0, le=1_000_000)] | None = None
     notes: Annotated[str, Field(max_length=4000)] = ""
     elements: Annotated[tuple[Element, ...], Field(max_length=MAX_PIECES)]

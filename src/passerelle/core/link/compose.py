@@ -177,6 +177,8 @@ def _placed(link: Link, found: list[Part | Mating], position: int) -> Standing |
         return Joiner(piece, position, part)
     inner_is_left = _outward_side(found, position) == "right" if part.outward is not None else True
     enter, leave = (part.enter, part.leave) if inner_is_left else (part.leave, part.enter)
+    if {piece.enter, piece.leave} <= part.faces.keys():
+        enter, leave = piece.enter, piece.leave
     faces = part.face(enter), part.face(leave)
     return Standing(piece.id, piece, position, part, part.traits, enter, leave, *faces)
 

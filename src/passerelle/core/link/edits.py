@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Annotated, Any, Literal
 
 from pydantic import Field, TypeAdapter, ValidationError
@@ -97,18 +98,21 @@ def _apply(link: Link, edit: Edit) -> Link:
                 raise EditError(
                     "elements", "pieces and readings are changed one by one, not through the link's fields"
                 )
+            if {"key", "turned"} & set(edit.values):
+                raise EditError("key", "a link keeps its key, and is turned as a whole: reverse it")
             return _checked_link({**link.model_dump(), **edit.values})
         case Reverse():
-            turned = tuple(_turned(e) if spec_of(e).turned else e for e in reversed(link.elements))
+            turned = turned_round(link.elements)
             readings = tuple(turned_reading(link.elements, turned, reading) for reading in link.readings)
-            return _replaced(link.model_copy(update={"readings": readings}), 0, len(link.elements), turned)
+            now = link.model_copy(update={"readings": readings, "turned": not link.turned})
+            return _replaced(now, 0, len(link.elements), turned)
         case Measure():
             return _measured(link, edit.reading)
         case Withdraw():
             return _withdrawn(link, edit)
         case Insert():
             position = 0 if edit.after == "" else _index(link, edit.after) + 1
-            piece = edit.piece
+            piece = edit.piece.model_copy(update={"key": ""})
             taken = {e.id for e in link.elements}
             if not piece.id:
                 piece = piece.model_copy(update={"id": fresh_id(piece.kind, taken)})
@@ -168,9 +172,9 @@ def _checked_link(values: dict[str, Any]) -> Link:
 
 
 def _changed(element: Element, values: dict[str, Any]) -> Element:
-    fixed = {"id", "kind"} & set(values)
+    fixed = {"id", "kind", "key"} & set(values)
     if fixed:
-        raise EditError(fixed.pop(), "a piece keeps its id and kind: remove it and insert another one")
+        raise EditError(fixed.pop(), "a piece keeps its id, key and kind: remove it and insert another one")
     try:
         return _ELEMENT.validate_python({**element.model_dump(), **values})
     except ValidationError as error:
@@ -182,7 +186,14 @@ def _turned(element: Element) -> Element:
     if spec.turned is None:
         raise EditError("element", f"a {spec.word} ends the link and cannot be turned")
     turned: Element = spec.turned(element)
-    return turned
+    if element.enter == element.leave:
+        return turned
+    return turned.model_copy(update={"enter": element.leave, "leave": element.enter})
+
+
+def turned_round(elements: Sequence[Element]) -> tuple[Element, ...]:
+    """The pieces as they stand when the link is drawn from its other end."""
+    return tuple(_turned(e) if spec_of(e).turned else e for e in reversed(elements))
 
 
 def _as_edit_error(error: ValidationError) -> EditError:

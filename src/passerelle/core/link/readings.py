@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from datetime import date
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from passerelle.core.parts.piece import Label
+from passerelle.core.parts.piece import Key, Label
 from passerelle.core.parts.registry import Element, spec_of
 from passerelle.core.sources import Frozen, Source
 
@@ -19,17 +19,19 @@ Method = Literal["light source and power meter", "trace, both directions average
 ReferenceMethod = Literal["one cord", "two cords", "three cords", "launch and receive cords"]
 Decibels = Annotated[float, Field(ge=-5, le=100, allow_inf_nan=False)]
 WAVELENGTH_WINDOW_NM = 20
-_SAYS_NOTHING_OF_LOSS = {"label", "construction", "jacket", "spaces", "matches_run", "asks_angled"}
+_SAYS_NOTHING_OF_LOSS = frozenset(
+    {"label", "key", "enter", "leave", "construction", "jacket", "spaces", "matches_run", "asks_angled"}
+)
 _END_JOINTS: dict[ReferenceMethod, int] = {"one cord": 2, "two cords": 1, "three cords": 0}
 
 
 class Reading(Frozen):
     """Loss in dB of a stretch, from the left face of ``start`` to the right face of ``end``.
 
-    ``near_joint`` and ``far_joint`` say whether the adapter just outside each face is in the value. A field that is
-    None was not said: such a reading informs and never decides. ``signature`` is that of the pieces between the
-    faces when it was taken; ``withdrawn`` is why it no longer counts, empty while it does. What was read is never
-    rewritten: a correction is another reading.
+    ``near_joint`` and ``far_joint`` say whether the adapter just outside each face is in the value. A field that
+    is None was not said: such a reading informs and never decides. ``signature`` is that of the pieces between
+    the faces when it was taken, ``over`` their keys; ``withdrawn`` is why it no longer counts, empty while it
+    does. What was read is never rewritten: a correction is another reading.
     """
 
     id: str = ""
@@ -46,6 +48,7 @@ class Reading(Frozen):
     uncertainty_db: Annotated[float, Field(ge=0, le=10, allow_inf_nan=False)] | None = None
     note: Label = ""
     signature: str = ""
+    over: Annotated[tuple[Key, ...], Field(max_length=200)] = ()
     withdrawn: Label = ""
 
     @property
@@ -118,20 +121,33 @@ def signature_of(elements: Sequence[Element], reading: Reading) -> str:
     Labels and what is only learned of a cable (how it is built, what it passes) change nothing that was measured.
     """
     pieces = between(elements, reading)
-    if pieces is None:
-        return ""
-    content = [piece.model_dump(mode="json", exclude=_SAYS_NOTHING_OF_LOSS) for piece in pieces]
+    return "" if pieces is None else signature([piece.model_dump(mode="json") for piece in pieces])
+
+
+def signature(pieces: Sequence[Mapping[str, Any]]) -> str:
+    """The signature of pieces as they are written down; a field that is empty counts like one that is not there."""
+    content = [{k: v for k, v in piece.items() if v and k not in _SAYS_NOTHING_OF_LOSS} for piece in pieces]
     return hashlib.sha256(json.dumps(content, sort_keys=True).encode()).hexdigest()[:16]
 
 
 def signed(elements: Sequence[Element], reading: Reading) -> Reading:
-    """The reading with the signature of the pieces as they are."""
-    return reading.model_copy(update={"signature": signature_of(elements, reading)})
+    """The reading with the signature and the keys of the pieces as they are."""
+    return reading.model_copy(
+        update={"signature": signature_of(elements, reading), "over": _keys(elements, reading)}
+    )
+
+
+def _keys(elements: Sequence[Element], reading: Reading) -> tuple[str, ...]:
+    """The keys of the pieces that a reading stands for; nothing while one has none."""
+    keys = tuple(piece.key for piece in between(elements, reading) or ())
+    return keys if all(keys) else ()
 
 
 def is_stale(elements: Sequence[Element], reading: Reading) -> bool:
-    """Whether a piece between its test points was changed since it was taken."""
-    return signature_of(elements, reading) != reading.signature
+    """Whether a piece between its test points was changed, or exchanged for its like, since it was taken."""
+    if signature_of(elements, reading) != reading.signature:
+        return True
+    return bool(reading.over) and reading.over != _keys(elements, reading)
 
 
 def turned(before: Sequence[Element], after: Sequence[Element], reading: Reading) -> Reading:
@@ -147,14 +163,3 @@ def turned(before: Sequence[Element], after: Sequence[Element], reading: Reading
         }
     )
     return swapped if is_stale(before, reading) else signed(after, swapped)
-
-
-def outlived(now: Sequence[Reading], then: Sequence[Reading]) -> tuple[Reading, ...]:
-    """The readings of a link that goes back to an earlier state: none is lost, later ones are withdrawn."""
-    kept = {reading.id for reading in then}
-    later = [
-        reading if reading.withdrawn else reading.model_copy(update={"withdrawn": "undone"})
-        for reading in now
-        if reading.id not in kept
-    ]
-    return (*then, *later)

@@ -12,6 +12,15 @@ from passerelle.core.units import typed_length
 
 Shape = Literal["LC", "SC", "ST", "FC"]
 LossClass = Literal["mated pair", "mated pair, standard", "mated pair, low-loss", "grade B", "grade C", "grade D"]
+LOSS_CLASS_WORDS: dict[LossClass, str] = {
+    "mated pair": "by the house's profile",
+    "mated pair, standard": "standard maximum",
+    "mated pair, low-loss": "low-loss guaranteed",
+    "grade B": "IEC grade B, single-mode",
+    "grade C": "IEC grade C, single-mode",
+    "grade D": "IEC grade D, single-mode",
+}
+"""What each class means to a person."""
 Water = Literal["dry", "splashed", "hosed", "flooded"]
 Ingress = Literal["unknown", "IP20", "IP30", "IP54", "IP65", "IP67", "IP66/IP67"]
 
@@ -38,6 +47,11 @@ RatesMbps = Annotated[tuple[int, ...], Field(max_length=12)]
 Temperature = Annotated[float, Field(ge=-90, le=120, allow_inf_nan=False, description="degrees Celsius")]
 
 
+Key = Annotated[str, Field(max_length=32, pattern="^[0-9a-z]*$", description="permanent; empty until it is stored")]
+FaceName = Annotated[str, Field(max_length=40, description="a face of the shared part; empty without one")]
+Positions = Annotated[tuple[Annotated[int, Field(ge=1, le=10_000)], ...], Field(max_length=64)]
+
+
 class Plug(Frozen):
     """The connector at one end of a cable: its shape and the polish of its ferrules."""
 
@@ -46,11 +60,22 @@ class Plug(Frozen):
 
 
 class Piece(Frozen):
-    """A piece of a link. ``left`` faces the first port of the link, ``right`` the last one."""
+    """A piece of a link. ``left`` faces the first port of the link, ``right`` the last one.
+
+    ``id`` names it within its link; ``key`` is its own for good, whatever link it stands in, and never given
+    again. A piece may be a shared ``part`` of the plan, or lie on one: there it is entered at the face ``enter``
+    and left at ``leave`` (as the link is drawn, from its left), on the ``positions`` of the face where it is
+    entered, in the order of the lanes.
+    """
 
     kind: str
     id: str = ""
     label: Label = ""
+    key: Key = ""
+    part: Label = ""
+    enter: FaceName = ""
+    leave: FaceName = ""
+    positions: Positions = ()
 
 
 class Line(Piece):

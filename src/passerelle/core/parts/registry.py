@@ -50,6 +50,16 @@ else:
     Element = Annotated[reduce(or_, (spec.record for spec in KINDS)), Field(discriminator="kind")]
 
 
+def adapters() -> tuple[Piece, ...]:
+    """One ready piece for each adapter that a hole of a frame can hold, of each kind in each of its shapes."""
+    return tuple(
+        spec.record.model_validate({"kind": spec.kind, **shape})
+        for spec in KINDS
+        if spec.in_frames
+        for shape in spec.choices("shape") or ({},)
+    )
+
+
 def spec_of(piece: Piece) -> KindSpec[Any]:
     """The spec of a piece's kind."""
     return SPEC_OF[piece.kind]

@@ -89,6 +89,8 @@ class KindSpec(Generic[Record]):
         drawing: how it is drawn where a screen has no drawing of its own.
         units, shelves: unit or catalog list of a field that has one.
         active: what makes two spare parts the same, None where it needs no spare.
+        in_frames: whether it is an adapter that a hole of a panel frame can hold.
+        any_position: whether it is the same to the rules which positions of a shared part it takes.
         skill: 0 by hand, 1 inspected and cleaned, 2 terminated on site, 3 spliced on site.
     """
 
@@ -108,6 +110,8 @@ class KindSpec(Generic[Record]):
     shelves: Mapping[str, str] = field(default_factory=dict)
     active: Callable[[Record], tuple[str, ...] | None] = lambda _piece: None
     skill: Callable[[Record], int] = lambda _piece: 0
+    in_frames: bool = False
+    any_position: bool = False
 
     @property
     def kind(self) -> str:
@@ -125,6 +129,11 @@ class KindSpec(Generic[Record]):
         if unknown:
             raise KindError(f"the kind '{self.kind}' has a word for '{unknown[0]}', which its record does not have")
         return tuple(self._field(name, word) for name, word in self.words.items())
+
+    def choices(self, name: str) -> tuple[dict[str, Any], ...]:
+        """The values that a field of the record may have, each as what it sets; none where it has no such field."""
+        info = self.record.model_fields.get(name)
+        return tuple({name: value} for value in _choices(info.annotation)) if info else ()
 
     def _field(self, name: str, word: str) -> FieldSpec:
         info = self.record.model_fields[name]

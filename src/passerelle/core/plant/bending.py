@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from passerelle.core.catalog.plant_figures import BendRow, plant_figures
-from passerelle.core.plant.site import Cable
+from passerelle.core.plant.records import Cable
 from passerelle.core.sources import Frozen, Source, estimated
 
 Certainty = Literal["listed", "between listed radii", "not specified"]

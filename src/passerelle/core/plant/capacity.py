@@ -6,8 +6,9 @@ import math
 
 from passerelle.core.catalog.plant_figures import plant_figures
 from passerelle.core.plant.pulling import duct_fill
+from passerelle.core.plant.records import Cable, Way
 from passerelle.core.plant.riders import CableUse
-from passerelle.core.plant.site import Cable, Plant, Way
+from passerelle.core.plant.site import Plant
 from passerelle.core.sources import Frozen, Source
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 
-from passerelle.core.plant.site import Place, Way
+from passerelle.core.plant.records import Place, Way
 
 _DEFER = "local codes and licensed people decide"
 _OF_WAYS: tuple[tuple[Callable[[Way], bool], str], ...] = (

@@ -10,8 +10,9 @@ from passerelle.core.errors import PlantError
 from passerelle.core.link.chain import Link
 from passerelle.core.parts.kinds.run import Run
 from passerelle.core.plant.colors import spot_of
-from passerelle.core.plant.riders import Strand, taken_strands
-from passerelle.core.plant.site import Cable, Plant
+from passerelle.core.plant.records import Cable
+from passerelle.core.plant.riders import Taken, taken
+from passerelle.core.plant.site import Plant
 from passerelle.core.sources import Frozen
 
 
@@ -59,7 +60,7 @@ def closure_sheet(plant: Plant, links: Iterable[Link], place: str, colors: Stran
         raise PlantError("place", f"there is no place '{place}'")
     links = list(links)
     joined = _joined(plant, links, place)
-    taken = taken_strands(links)
+    carried = taken(links)
     here = [cable for cable in plant.cables if place in plant.path_of[cable.id] and cable.state != "dead"]
     rows = []
     for cable in here:
@@ -72,7 +73,7 @@ def closure_sheet(plant: Plant, links: Iterable[Link], place: str, colors: Stran
                     grouped_in=cable.grouped_in,
                     number=number,
                     **spot._asdict(),
-                    carries=", ".join(taken.get((cable.id, number), ())),
+                    carries=", ".join(carried.get((cable.id, number), ())),
                     does=_does(plant, cable, number, place, joined, colors),
                 )
             )
@@ -80,20 +81,20 @@ def closure_sheet(plant: Plant, links: Iterable[Link], place: str, colors: Stran
     return ClosureSheet(place=place, name=name, cables=tuple(c.id for c in here), rows=tuple(rows))
 
 
-def _joined(plant: Plant, links: list[Link], place: str) -> dict[Strand, Strand]:
+def _joined(plant: Plant, links: list[Link], place: str) -> dict[Taken, Taken]:
     """Which strand of one cable goes on as which of another at this place, both ways."""
-    found: dict[Strand, Strand] = {}
+    found: dict[Taken, Taken] = {}
     for link in links:
-        runs = [e for e in link.elements if isinstance(e, Run) and e.cable in plant.cable_of]
+        runs = [e for e in link.elements if isinstance(e, Run) and e.part in plant.cable_of]
         for one, other in pairwise(runs):
-            if place in plant.path_of[one.cable] and place in plant.path_of[other.cable]:
-                for a, b in zip(one.strand_numbers, other.strand_numbers, strict=False):
-                    found[one.cable, a], found[other.cable, b] = (other.cable, b), (one.cable, a)
+            if place in plant.path_of[one.part] and place in plant.path_of[other.part]:
+                for a, b in zip(one.positions, other.positions, strict=False):
+                    found[one.part, a], found[other.part, b] = (other.part, b), (one.part, a)
     return found
 
 
 def _does(
-    plant: Plant, cable: Cable, number: int, place: str, joined: dict[Strand, Strand], colors: StrandColors
+    plant: Plant, cable: Cable, number: int, place: str, joined: dict[Taken, Taken], colors: StrandColors
 ) -> str:
     if number in cable.dead:
         return f"dead: {cable.dead_why}" if cable.dead_why else "dead"

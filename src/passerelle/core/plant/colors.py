@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from passerelle.core.catalog.shelves import StrandColors
-from passerelle.core.plant.site import Cable
+from passerelle.core.plant.records import Cable
 
 
 class Spot(NamedTuple):

@@ -6,7 +6,8 @@ from collections.abc import Sequence
 from typing import Literal
 
 from passerelle.core.catalog.plant_figures import plant_figures
-from passerelle.core.plant.site import Cable, Plant, Way, cable_length_m
+from passerelle.core.plant.records import Cable, Way
+from passerelle.core.plant.site import Plant, cable_length_m
 from passerelle.core.sources import Frozen, Source, derived
 
 HEAD = derived("geometry: a stiff cylinder in a round bore, and at a bend between its inner and its outer wall")

@@ -8,7 +8,8 @@ from dataclasses import dataclass
 from itertools import zip_longest
 from typing import Literal
 
-from passerelle.core.plant.site import Cable, Place, Plant, Way, stretch
+from passerelle.core.plant.records import Cable, Place, Way
+from passerelle.core.plant.site import Plant, stretch
 from passerelle.core.sources import Frozen
 
 ElementKind = Literal["way", "cable", "place"]

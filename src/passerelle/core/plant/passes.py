@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from passerelle.core.catalog.records import SPACES, Space
-from passerelle.core.plant.site import Way
+from passerelle.core.plant.records import Way
 
 _SPACES_OF: dict[str, tuple[Space, ...]] = {
     "tray": ("indoors",),

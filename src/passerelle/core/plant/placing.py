@@ -12,9 +12,9 @@ import networkx as nx
 from passerelle.core.catalog.plant_figures import plant_figures
 from passerelle.core.link.chain import Link, ports
 from passerelle.core.parts.kinds.run import Run
+from passerelle.core.plant.records import Cable
 from passerelle.core.plant.riders import cable_uses, free_strands, laid
-from passerelle.core.plant.routing import free_id
-from passerelle.core.plant.site import Cable, Plant
+from passerelle.core.plant.site import Plant, free_id
 from passerelle.core.sources import Frozen
 
 MOST_WAYS = 6
@@ -43,7 +43,7 @@ class Placement:
     @property
     def on_plan(self) -> bool:
         """Whether the link rides on a cable now."""
-        return any(isinstance(e, Run) and e.cable for e in self.link.elements)
+        return any(isinstance(e, Run) and e.part for e in self.link.elements)
 
 
 def choices(link: Link, plant: Plant, links: Sequence[Link]) -> tuple[WayChoice, ...]:
@@ -52,7 +52,7 @@ def choices(link: Link, plant: Plant, links: Sequence[Link]) -> tuple[WayChoice,
     Only a link of one run between two different places of the plan can be laid whole.
     """
     run, ends = _one_run(link), _ends(link, plant)
-    if run is None or run.cable or ends is None:
+    if run is None or run.part or ends is None:
         return ()
     return (*_cables(run, ends, plant, links), *_walks(ends, plant))
 
@@ -175,7 +175,7 @@ def _ride(link: Link, cable: str, plant: Plant, links: Sequence[Link]) -> Link:
     run = _one_run(link)
     assert run is not None
     numbers = free_strands(plant, links, cable, run.strands)
-    riding = run.model_copy(update={"cable": cable, "strand_numbers": numbers})
+    riding = run.model_copy(update={"part": cable, "positions": numbers})
     elements = tuple(riding if e is run else e for e in link.elements)
     return laid(link.model_copy(update={"elements": elements}), plant)
 

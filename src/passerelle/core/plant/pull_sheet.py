@@ -12,7 +12,8 @@ from passerelle.core.plant.bending import BendLoss, bend_loss, rest_radius_mm
 from passerelle.core.plant.cautions import cautions
 from passerelle.core.plant.heads import PullWarning, head_warnings, leading_end
 from passerelle.core.plant.pulling import DEFAULT_FRICTION, Pull, Section, both_ways, pull
-from passerelle.core.plant.site import Cable, Plant, Way, cable_length_m
+from passerelle.core.plant.records import Cable, Way
+from passerelle.core.plant.site import Plant, cable_length_m
 from passerelle.core.sources import Frozen, Source, estimated
 
 _PULLED = {"duct", "conduit", "riser", "tray", "trench", "wall"}

@@ -10,7 +10,7 @@ from pydantic import Field
 
 from passerelle.core.catalog.plant_figures import Conductor, PowerClass, plant_figures
 from passerelle.core.parts.piece import LengthM
-from passerelle.core.plant.site import Device, Watts
+from passerelle.core.plant.records import Device, Watts
 from passerelle.core.plant.wiring import Pairs
 from passerelle.core.sources import Frozen, Source
 

@@ -1,4 +1,4 @@
-"""Links on the plant: which cable and strands a run takes, and what follows from it."""
+"""Links on the plant: which shared parts and positions its pieces take, and what follows from it."""
 
 from __future__ import annotations
 
@@ -8,15 +8,19 @@ from collections.abc import Iterable, Mapping
 from passerelle.core.catalog.shelves import StrandColors
 from passerelle.core.errors import PlantError
 from passerelle.core.link.chain import Link
+from passerelle.core.link.edits import turned_round
 from passerelle.core.parts.kinds.port import Port
 from passerelle.core.parts.kinds.run import Run
 from passerelle.core.parts.registry import Element
 from passerelle.core.plant.colors import spot_of
 from passerelle.core.plant.passes import spaces_of
-from passerelle.core.plant.site import Cable, Plant, Tap, stretch
+from passerelle.core.plant.records import Cable, Tap
+from passerelle.core.plant.shared import as_shared, check_position, own_record
+from passerelle.core.plant.site import Plant, stretch
 from passerelle.core.sources import Frozen
 
-Strand = tuple[str, int]
+Taken = tuple[str, int]
+"""A shared part, and one of its positions: of a cable a strand, of a frame a hole."""
 
 
 class CableUse(Frozen):
@@ -30,41 +34,54 @@ class CableUse(Frozen):
     free: int
 
 
+def parts_in(link: Link) -> tuple[str, ...]:
+    """Ids of the shared parts that stand in a link, cables among them, in its order."""
+    return tuple(dict.fromkeys(e.part for e in link.elements if e.part))
+
+
+def runs_of(link: Link) -> tuple[Run, ...]:
+    """The runs that are cables of the plan."""
+    return tuple(e for e in link.elements if isinstance(e, Run) and e.part)
+
+
 def cables_of(link: Link) -> tuple[str, ...]:
     """Ids of the cables that a link rides on, in its order."""
-    return tuple(dict.fromkeys(e.cable for e in link.elements if isinstance(e, Run) and e.cable))
+    return tuple(dict.fromkeys(run.part for run in runs_of(link)))
 
 
 def laid(link: Link, plant: Plant, before: Plant | None = None) -> Link:
-    """The link with its runs, and the temperatures at its ends, as the plant has them.
+    """The link with its shared pieces, and the temperatures at its ends, as the plant has them.
 
     A temperature that was set by hand stays: only one that is not known, or was the place's ``before``, follows.
 
     Raises:
-        PlantError: a run names a cable that the plant does not have.
+        PlantError: a piece names a part that the plant does not have.
     """
-    elements: list[Element] = []
-    for element in link.elements:
-        if isinstance(element, Run) and element.cable:
-            cable = plant.cable_of.get(element.cable)
-            if cable is None:
-                raise PlantError(
-                    f"cables[{element.cable}]",
-                    f"'{link.name}' rides on the cable '{element.cable}': take its run off the cable first",
-                )
-            element = element.model_copy(
-                update={
-                    "length_m": stretch(cable, element.strand_numbers, plant).length_m,
-                    "fiber": cable.fiber,
-                    "construction": cable.construction,
-                    "jacket": cable.jacket,
-                    "spaces": spaces_of(plant.way_of[name] for name in cable.ways if name in plant.way_of),
-                }
-            )
-        elements.append(element)
+    elements = [_as_part(e, plant, link) if e.part else e for e in link.elements]
     if cables_of(link):
         elements = [_warmed(e, plant, before) if isinstance(e, Port) else e for e in elements]
     return link.model_copy(update={"elements": tuple(elements)})
+
+
+def _as_part(element: Element, plant: Plant, link: Link) -> Element:
+    """A piece as the plant has the part that it is, or lies on."""
+    if not isinstance(element, Run):
+        return as_shared(element, plant, link.name)
+    cable = plant.cable_of.get(element.part)
+    if cable is None:
+        raise PlantError(
+            f"cables[{element.part}]",
+            f"'{link.name}' rides on the cable '{element.part}': take its run off the cable first",
+        )
+    return element.model_copy(
+        update={
+            "length_m": stretch(cable, element.positions, plant).length_m,
+            "fiber": cable.fiber,
+            "construction": cable.construction,
+            "jacket": cable.jacket,
+            "spaces": spaces_of(plant.way_of[name] for name in cable.ways if name in plant.way_of),
+        }
+    )
 
 
 def _warmed(port: Port, plant: Plant, before: Plant | None) -> Port:
@@ -82,68 +99,75 @@ def _warmed(port: Port, plant: Plant, before: Plant | None) -> Port:
 
 
 def released(before: Link, after: Link) -> Link:
-    """The link after a change by hand: a run whose length, glass or strand count was set leaves its cable.
+    """The link after a change by hand: a piece whose own fields were set leaves the part that it stood for.
 
-    What the plant says and what a hand wrote cannot both hold; the hand wins, and the strands become free.
+    What the plant says and what a hand wrote cannot both hold; the hand wins, and the positions become free.
     """
-    old = {e.id: e for e in before.elements if isinstance(e, Run)}
-    elements: list[Element] = []
-    for element in after.elements:
-        known = old.get(element.id)
-        if isinstance(element, Run) and known and known.cable and _hand_set(known, element):
-            element = element.model_copy(update={"cable": "", "strand_numbers": ()})
-        elements.append(element)
-    return after.model_copy(update={"elements": tuple(elements)})
+    old = {e.id: e for e in before.elements if e.part}
+    elements = tuple(_off(e) if e.id in old and _hand_set(old[e.id], e) else e for e in after.elements)
+    return after.model_copy(update={"elements": elements})
 
 
-def _hand_set(before: Run, after: Run) -> bool:
-    """Whether what follows the plant was changed while the cable and the strands stayed."""
-    rides = ((run.cable, run.strand_numbers) for run in (before, after))
-    followed = (
-        (run.length_m, run.fiber, run.construction, run.jacket, run.strands, run.spaces) for run in (before, after)
-    )
-    return len(set(rides)) == 1 and len(set(followed)) == 2
+_FOLLOWS = ("length_m", "fiber", "construction", "jacket", "strands", "spaces")
+"""What of a run is its cable's; of any other piece on a part everything is."""
+OFF: dict[str, object] = {"part": "", "enter": "", "leave": "", "positions": ()}
+
+
+def _hand_set(before: Element, after: Element) -> bool:
+    """Whether what follows the plant was changed while the part and the positions stayed."""
+    if (before.part, before.positions) != (after.part, after.positions):
+        return False
+    if isinstance(after, Run):
+        return any(getattr(before, name) != getattr(after, name) for name in _FOLLOWS)
+    return own_record(before) not in (own_record(after), own_record(turned_round((after,))[0]))
+
+
+def _off(element: Element) -> Element:
+    return element.model_copy(update=OFF)
 
 
 def off_plant(link: Link) -> Link:
-    """The link with its runs taken off their cables; what they took from the plant stays as it was."""
-    elements = tuple(
-        e.model_copy(update={"cable": "", "strand_numbers": ()}) if isinstance(e, Run) and e.cable else e
-        for e in link.elements
-    )
-    return link.model_copy(update={"elements": elements})
+    """The link with its pieces taken off the plant; what they took from there stays as it was."""
+    return link.model_copy(update={"elements": tuple(_off(e) if e.part else e for e in link.elements)})
 
 
-def taken_strands(links: Iterable[Link]) -> dict[Strand, list[str]]:
-    """The names of the links on each strand."""
-    taken: dict[Strand, list[str]] = defaultdict(list)
+def taken(links: Iterable[Link]) -> dict[Taken, list[str]]:
+    """The names of the links on each position of each shared part."""
+    found: dict[Taken, list[str]] = defaultdict(list)
     for link in links:
         for element in link.elements:
-            if isinstance(element, Run) and element.cable:
-                for number in element.strand_numbers:
-                    taken[element.cable, number].append(link.name)
-    return taken
+            for number in element.positions if element.part else ():
+                found[element.part, number].append(link.name)
+    return found
 
 
-def check_strands(links: Iterable[Link], plant: Plant) -> None:
-    """Check that no strand carries two links, that each exists and is alive, and that a run has all that it needs.
+def check_taken(links: Iterable[Link], plant: Plant) -> None:
+    """Check that nothing is taken twice, that each strand, hole and position exists, and that a run has all it
+    needs.
 
     Raises:
-        PlantError: one is taken twice, dead, or beyond the cable's count; a run has more or fewer than its strands.
+        PlantError: one is taken twice, dead, or beyond the count; a run has more or fewer than its strands.
     """
     links = list(links)
     for link in links:
-        for element in link.elements:
-            if isinstance(element, Run) and element.cable and len(element.strand_numbers) != element.strands:
+        if loose := next((e for e in link.elements if e.part and not e.positions), None):
+            raise PlantError(
+                f"parts[{loose.part}].count",
+                f"'{link.name}' stands on '{loose.part}' and takes no position of it: choose which",
+            )
+        for run in runs_of(link):
+            if len(run.positions) != run.strands:
                 raise PlantError(
-                    f"cables[{element.cable}].strands",
-                    f"a run of '{link.name}' needs {element.strands} of the strands of '{element.cable}' and names "
-                    f"{len(element.strand_numbers)}: lay it again",
+                    f"cables[{run.part}].strands",
+                    f"a run of '{link.name}' needs {run.strands} of the strands of '{run.part}' and names "
+                    f"{len(run.positions)}: lay it again",
                 )
-    for (cable_id, number), names in taken_strands(links).items():
-        cable = plant.cable_of.get(cable_id)
+    for (part, number), names in taken(links).items():
+        cable = plant.cable_of.get(part)
         if cable is None:
+            check_position(plant, part, number, names)
             continue
+        cable_id = part
         where = f"strand {number} of {cable.name}"
         if len(names) > 1:
             raise PlantError(f"cables[{cable_id}].strands", f"{where} would carry both {names[0]} and {names[1]}")
@@ -166,10 +190,10 @@ def free_strands(
     cable = plant.cable_of.get(cable_id)
     if cable is None:
         raise PlantError("cable", f"there is no cable '{cable_id}'")
-    taken = {number for (of, number) in taken_strands(links) if of == cable_id}
+    used = {number for (of, number) in taken(links) if of == cable_id}
     leaving = {number for one in plant.taps_of.get(cable_id, ()) for number in one.strands}
     wanted = tap.strands if tap else [n for n in range(1, cable.strands + 1) if n not in leaving]
-    free = [n for n in wanted if n not in taken and n not in cable.dead]
+    free = [n for n in wanted if n not in used and n not in cable.dead]
     room = len(free) - (0 if tap else cable.reserved)
     if room < count and tap:
         raise PlantError(
@@ -178,7 +202,7 @@ def free_strands(
     if room < count:
         raise PlantError(
             f"cables[{cable_id}].strands",
-            f"{cable.name} has {max(room, 0)} strands free of {cable.strands} ({len(taken)} taken, "
+            f"{cable.name} has {max(room, 0)} strands free of {cable.strands} ({len(used)} taken, "
             f"{len(cable.dead)} dead, {cable.reserved} kept for growth): {count} are wanted",
         )
     return tuple(free[:count])
@@ -217,7 +241,7 @@ def strand_map(cable: Cable, use: CableUse, colors: StrandColors) -> tuple[Stran
 def cable_uses(plant: Plant, links: Iterable[Link]) -> dict[str, CableUse]:
     """How the strands of each cable are used."""
     by_cable: Mapping[str, dict[int, str]] = {cable.id: {} for cable in plant.cables}
-    for (cable_id, number), names in taken_strands(links).items():
+    for (cable_id, number), names in taken(links).items():
         if cable_id in by_cable:
             by_cable[cable_id][number] = names[0]
     return {

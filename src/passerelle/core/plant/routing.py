@@ -6,7 +6,6 @@ be pulled, or new work; what each costs stands in the project's price list.
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field, replace
 from functools import cached_property
@@ -19,12 +18,13 @@ from passerelle.core.catalog.prices import WorkPrices, came_with, work_prices
 from passerelle.core.catalog.records import Space
 from passerelle.core.errors import PlantError
 from passerelle.core.plant.cautions import GROUND, cautions
+from passerelle.core.plant.distances import NEAREST, distance_m, neighbors
 from passerelle.core.plant.outages import Part, Rider, name_of, parts_of
 from passerelle.core.plant.passes import side_by_side, spaces_of
-from passerelle.core.plant.positions import NEAREST, distance_m, neighbors
 from passerelle.core.plant.pulling import duct_fill
+from passerelle.core.plant.records import Cable, Way
 from passerelle.core.plant.riders import CableUse
-from passerelle.core.plant.site import Cable, Plant, Way, stretch
+from passerelle.core.plant.site import Plant, free_id, stretch
 from passerelle.core.sources import Frozen, Source, estimated
 
 Aim = Literal["least work", "shortest", "cheapest"]
@@ -360,9 +360,3 @@ def built(plant: Plant, chosen: Route, name: str, strands: int, grade: str) -> P
             stretch_ways.append(own)
     lay()
     return plant.changed(ways=tuple(ways), cables=tuple(cables))
-
-
-def free_id(wish: str, taken: set[str]) -> str:
-    """An id of the plan that nobody has: the wish with what an id may hold, and a number where that is taken."""
-    base = re.sub(r"[^A-Za-z0-9 ._-]", "", wish)[:34].strip() or "new"
-    return next(own for n in range(1, 10_000) if (own := base if n == 1 else f"{base} {n}") not in taken)

@@ -8,7 +8,8 @@ from passerelle.core.catalog.plant_figures import plant_figures
 from passerelle.core.errors import PlantError
 from passerelle.core.plant.bending import rest_radius_mm
 from passerelle.core.plant.cautions import cautions
-from passerelle.core.plant.site import Cable, Plant, cable_length_m
+from passerelle.core.plant.records import Cable
+from passerelle.core.plant.site import Plant, cable_length_m
 from passerelle.core.sources import Frozen, Source
 
 CARE = (

@@ -5,7 +5,8 @@ from __future__ import annotations
 import math
 from collections import defaultdict
 
-from passerelle.core.plant.site import Plant, Way
+from passerelle.core.plant.records import Way
+from passerelle.core.plant.site import Plant
 from passerelle.core.sources import Frozen
 
 

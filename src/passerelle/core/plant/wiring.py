@@ -8,7 +8,8 @@ from typing import NamedTuple
 
 import networkx as nx
 
-from passerelle.core.plant.site import Device, Plant
+from passerelle.core.plant.records import Device
+from passerelle.core.plant.site import Plant
 
 
 class Pairs(NamedTuple):

@@ -108,7 +108,7 @@ def polarity_findings(chain: Chain, lanes: tuple[Lane, ...]) -> list[Finding]:
             f"{len(turning)} crossings between the modules ({', '.join(_name(p) for p in turning) or 'none'}); "
             "an odd number is needed for transmit to end on receive. Adapters with aligned keys cross too.",
             GEOMETRY,
-        )
+        ).of(crossings=len(turning))
     ]
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import get_args
 
-from passerelle.core.catalog.copper import CATEGORIES, copper_figures
+from passerelle.core.catalog.copper_figures import CATEGORIES, copper_figures
 from passerelle.core.catalog.records import Jacket
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, Fix

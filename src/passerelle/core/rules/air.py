@@ -72,7 +72,7 @@ def temperature_findings(
                 + (", ".join(fits) or "none")
                 + ".",
                 mildest.source,
-            )
+            ).of(coldest_c=needs[0], hottest_c=needs[1])
         ]
     own = catalog.temperature_class(own_class)
     if own.covers(*needs):
@@ -85,7 +85,7 @@ def temperature_findings(
             f"{needs[1]:g} °C; classes that cover it: {covering}.",
             own.source,
             rise.source,
-        )
+        ).of(temperature_class=own.name, coldest_c=needs[0], hottest_c=needs[1])
     ]
 
 
@@ -108,7 +108,7 @@ def ingress_findings(standing: Standing, catalog: Catalog) -> list[Finding]:
                 f"It is not known whether the box stands its place, which is {meets}.",
                 needs,
                 source,
-            )
+            ).of(place=meets)
         ]
     own = catalog.ingress_classes[port.ingress]
     if own.stands(water, dust):
@@ -119,5 +119,5 @@ def ingress_findings(standing: Standing, catalog: Catalog) -> list[Finding]:
             f"A box of {own.name} does not stand its place, which is {meets}.",
             needs,
             own.source,
-        )
+        ).of(box=own.name, place=meets)
     ]

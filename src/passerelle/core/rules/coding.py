@@ -59,10 +59,10 @@ def _refused(port: Socket, coding: str, at: tuple[str, str]) -> Finding:
             f"The port accepts modules of its own make only{above}, and {missing} is not known.",
             "A module with another coding is refused and the link stays dark.",
             SURVEY,
-        )
+        ).of(missing=missing)
     return CODING_REFUSED.fail(
         at,
         f"The port accepts {port.make} coding only{above}; the module is coded {coding}.",
         "The port reads the module's memory and switches off what it does not know.",
         SURVEY,
-    )
+    ).of(port_make=port.make, coding=coding)

@@ -8,7 +8,7 @@ from typing import cast
 
 import numpy as np
 
-from passerelle.core.catalog.copper import (
+from passerelle.core.catalog.copper_figures import (
     CATEGORIES,
     AssemblyRow,
     Category,
@@ -177,7 +177,7 @@ class FixedLong:
                 "The rest of the 100 m is for cords, which lose more.",
                 CHANNEL,
                 best=Verdict.MARGINAL,
-            )
+            ).of(fixed_m=float(links.each[0, self._columns].sum()), at_most_m=MOST_FIXED_M)
         ]
 
 
@@ -251,7 +251,7 @@ def _split(fast: Plugged, legs: int, rate_mbps: int) -> Finding:
         f"Set the fast port to {legs} × {format_rate(rate_mbps)}: all of it changes at once.",
         "A port that is not split lights none of the legs; the legs that are not used are spare.",
         PRACTICE,
-    )
+    ).of(legs=legs, rate_mbps=rate_mbps)
 
 
 def _twisted(chain: Chain, ends: tuple[Plugged, ...], found: CopperFound) -> None:
@@ -268,7 +268,7 @@ def _twisted(chain: Chain, ends: tuple[Plugged, ...], found: CopperFound) -> Non
                 f"One end offers {listed(sides[0])}, the other {listed(sides[1])}.",
                 "Twisted pair negotiates, but only a speed that both ends have.",
                 SURVEY,
-            )
+            ).of(left_mbps=max(sides[0]), right_mbps=max(sides[1]))
         )
         return
     wanted = chain.link.wanted_rate_mbps
@@ -300,7 +300,7 @@ def _reach(chain: Chain, found: CopperFound, ends: tuple[Plugged, ...], rate: in
                 tuple(line.id for line in lines if line.traits.category == poorest),
                 f"No clause runs {format_rate(rate)} over {poorest}.",
                 habit or "A better category is needed from end to end: the poorest piece decides.",
-            )
+            ).of(rate_mbps=rate, category=poorest)
         )
         return
     reach_m, source = row.reach_m, row.source
@@ -331,7 +331,7 @@ def _module_reach(
         (one.piece.id,),
         f"It is not known how far this module reaches at {format_rate(rate)}.",
         "Plug-in modules do not reach as far as a native port: its datasheet says how far.",
-    )
+    ).of(rate_mbps=rate)
     return None, None, [missing]
 
 
@@ -346,7 +346,7 @@ def _connections(chain: Chain, rate_mbps: int) -> Iterator[Finding]:
             "Each reflects and couples; past that number the channel was never measured by the standard.",
             CHANNEL,
             best=Verdict.MARGINAL,
-        )
+        ).of(connections=len(outlets), allowed=most)
 
 
 def _heat(one: Plugged, rate_mbps: int, figures: CopperFigures) -> list[Finding]:
@@ -366,7 +366,7 @@ def _heat(one: Plugged, rate_mbps: int, figures: CopperFigures) -> list[Finding]
             given.source,
             *((usual.source,) if usual and electrics.power_w is None else ()),
             best=Verdict.MARGINAL,
-        )
+        ).of(draws_w=power_w, cage_w=given.power_w)
     ]
 
 

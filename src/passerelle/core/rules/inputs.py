@@ -44,7 +44,7 @@ def missing_inputs(chain: Chain) -> list[Finding]:
                     (line.id,),
                     f"The length of this {line.word} is not known.",
                     f"{why}: measure it, pace it out with verticals and slack, or read the marks on the jacket.",
-                )
+                ).of(piece=line.word)
             )
         if light and not line.traits.grades:
             found.append(
@@ -53,6 +53,6 @@ def missing_inputs(chain: Chain) -> list[Finding]:
                     f"The fiber grade of this {line.word} is not known.",
                     "Read the print on the jacket. Until then name every grade that it may be: "
                     "the plan is computed for each of them.",
-                )
+                ).of(piece=line.word)
             )
     return found

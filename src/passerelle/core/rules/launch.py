@@ -136,7 +136,7 @@ class MissingLaunch:
             f"{self._what} The clause asks for them at any length.",
             self.source,
             best=Verdict.MARGINAL,
-        )
+        ).of(below_m=self.house.offset_launch_from_m)
 
     def _doubt(self) -> Finding:
         return LAUNCH_NOT_SAID.caution(
@@ -147,7 +147,7 @@ class MissingLaunch:
             "links run without. With the cords the clause is kept.",
             self.source,
             best=Verdict.MARGINAL,
-        )
+        ).of(application=self.application.name, fiber=self.row.fiber)
 
     def _missing(self) -> Finding:
         return LAUNCH_OFFSET_MISSING.fail(
@@ -167,13 +167,13 @@ def _not_wanted(cord: Standing, application: Application, row: ReachRow) -> Find
             "Laser-optimized glass does not need the offset; a plain cord loses less.",
             CORDS,
             best=Verdict.MARGINAL,
-        )
+        ).of(application=application.name, fiber=row.fiber)
     return LAUNCH_NOT_WANTED.fail(
         (cord.id,),
         f"A mode-conditioning cord does not belong under {application.name} on this glass.",
         "It is made for a 1310 nm laser into legacy multimode; elsewhere its offset loses light.",
         CORDS,
-    )
+    ).of(application=application.name)
 
 
 def _core(chain: Chain, cord: Standing, catalog: Catalog) -> list[Finding]:
@@ -195,5 +195,5 @@ def _core(chain: Chain, cord: Standing, catalog: Catalog) -> list[Finding]:
             f"{core_um:g} µm.",
             "The offset is right for one core only.",
             CORDS,
-        )
+        ).of(cord_core_um=own, glass_core_um=core_um)
     ]

@@ -57,7 +57,7 @@ def open_joint(joint: Joint) -> Finding:
         joint.at,
         f"The chain is not complete here: {joint.missing}.",
         "Light, polarity, loss and reach can be judged only from port to port.",
-    )
+    ).of(missing=joint.missing)
 
 
 def _shapes(joint: Joint) -> list[Finding]:
@@ -76,7 +76,7 @@ def _shapes(joint: Joint) -> list[Finding]:
                 f"The {standing.word} ends in {plug.shape}; the {spec_of(joint.via.piece).word} holds {shape} "
                 "adapters.",
                 SHAPES,
-            )
+            ).of(plug=plug.shape, opening=shape)
             for standing, plug in misfits
         ]
     if left.shape == right.shape:
@@ -88,7 +88,7 @@ def _shapes(joint: Joint) -> list[Finding]:
             f"The {plug.shape} plug does not fit the {opening.shape} receptacle.",
             f"The plug is {plug.shape}; the opening takes {opening.shape}.",
             SHAPES,
-        )
+        ).of(plug=plug.shape, opening=opening.shape)
     ]
 
 
@@ -110,7 +110,9 @@ def _polishes(joint: Joint, catalog: Catalog) -> list[Finding]:
                 "light is lost and reflected, and both end faces are scratched. "
                 "Never allowed, even if some light would pass.",
                 ANGLED,
-            ).model_copy(update={"caution": DARKNESS})
+            )
+            .of(angled=angled, other=flat)
+            .model_copy(update={"caution": DARKNESS})
         ]
     worse = min((catalog.polishes[p] for p in (left.polish, right.polish)), key=lambda p: p.return_loss_db)
     return [
@@ -121,7 +123,7 @@ def _polishes(joint: Joint, catalog: Catalog) -> list[Finding]:
             "Both faces are flat and touch; only the reflected light differs.",
             RETURN_LOSS,
             worse.source,
-        )
+        ).of(left=left.polish, right=right.polish, return_loss_db=worse.return_loss_db)
     ]
 
 
@@ -151,7 +153,7 @@ def grade_findings(chain: Chain, catalog: Catalog) -> list[Finding]:
                     f"The loss class '{allowance.name}' is not defined for {' and '.join(sorted(families))} glass.",
                     f"Its figures hold for {allowance.family} connections: take a class made for this glass.",
                     allowance.worst_source,
-                )
+                ).of(loss_class=allowance.name, glass=" and ".join(sorted(families)))
             )
     return found
 
@@ -166,7 +168,7 @@ def setting_notes(chain: Chain, catalog: Catalog) -> list[Finding]:
             f"The plan counts {standing.traits.set_by_hand_db:g} dB ± "
             f"{catalog.attenuator.variable_tolerance_db:g} dB; a knob that is turned later makes another link.",
             source,
-        )
+        ).of(set_db=standing.traits.set_by_hand_db, tolerance_db=catalog.attenuator.variable_tolerance_db)
         for standing in chain.parts
         if standing.traits.set_by_hand_db is not None
     ]
@@ -190,7 +192,7 @@ def core_findings(chain: Chain, catalog: Catalog) -> list[Finding]:
                         "narrow one, and light from the narrow core fills the wide one in a way its clause does "
                         "not allow.",
                         CORES,
-                    )
+                    ).of(left=a.name, right=b.name, left_core_um=a.core_um, right_core_um=b.core_um)
                 )
             )
         elif a.core_um != b.core_um:
@@ -201,7 +203,7 @@ def core_findings(chain: Chain, catalog: Catalog) -> list[Finding]:
                     "Light going from 62.5 into 50 µm loses decibels, the other way little: "
                     "the term is counted in its direction, and the poorer grade decides the reach.",
                     CORES,
-                )
+                ).of(left=a.name, right=b.name, left_core_um=a.core_um, right_core_um=b.core_um)
             )
         elif a.name != b.name:
             found.append(
@@ -210,7 +212,7 @@ def core_findings(chain: Chain, catalog: Catalog) -> list[Finding]:
                     f"{a.name} meets {b.name}: the poorer grade decides the reach.",
                     "The cores are alike, so the joint costs nothing extra.",
                     CORES,
-                )
+                ).of(left=a.name, right=b.name)
             )
     return found
 
@@ -232,7 +234,7 @@ def strand_findings(chain: Chain, catalog: Catalog) -> list[Finding]:
             "A duplex plug does not enter a simplex opening, and a single strand cannot carry both directions "
             "of a two-strand application.",
             SHAPES,
-        )
+        ).of(wanted=strands)
     ]
 
 

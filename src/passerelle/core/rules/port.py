@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
-from passerelle.core.catalog.copper import copper_figures
+from passerelle.core.catalog.copper_figures import copper_figures
 from passerelle.core.catalog.records import Application
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, Rule
@@ -107,7 +107,7 @@ def _cage(one: Plugged, catalog: Catalog) -> list[Finding]:
             f"{f'{name} is made as ' if optics else 'Its form is '}{' or '.join(forms)}; the {cage.name} cage "
             f"{takes}, up to {format_rate(cage.max_rate_mbps)}.",
             cage.source,
-        )
+        ).of(name=name, cage=cage.name, form=forms[0])
     ]
 
 
@@ -117,7 +117,7 @@ def _no_socket(one: Plugged, cage: str, catalog: Catalog) -> Finding:
         f"A twisted-pair plug does not fit a {cage} cage.",
         "It needs a plug-in twisted-pair module, or a native port.",
         catalog.cage(cage).source,
-    )
+    ).of(cage=cage)
 
 
 def _speed(one: Plugged) -> list[Finding]:
@@ -144,7 +144,7 @@ def _speed(one: Plugged) -> list[Finding]:
                 f"The {one.piece.word} {runs} {listed(offered)}, the port does not.",
                 f"The port {able}. A plug of one rate does not negotiate another.",
                 SURVEY,
-            )
+            ).of(offered_mbps=max(offered), port_mbps=max(port.rates_mbps))
         ]
     if len(offered) == 1 and max(offered) < max(port.rates_mbps):
         return [
@@ -153,7 +153,7 @@ def _speed(one: Plugged) -> list[Finding]:
                 f"Set this port to {listed(offered)} by hand before the link is lit.",
                 f"The port can run at {known}; with a slower plug many ports do not find the speed themselves.",
                 PRACTICE,
-            )
+            ).of(rate_mbps=max(offered))
         ]
     return []
 
@@ -178,7 +178,7 @@ def below_wanted(chain: Chain, at: tuple[str, ...], rate_mbps: int | None) -> li
             f"{format_rate(wanted)} is wanted, this link carries {format_rate(rate_mbps)}.",
             "The slowest piece of the path is the speed that people get.",
             SURVEY,
-        )
+        ).of(wanted_mbps=wanted, carries_mbps=rate_mbps)
     ]
 
 
@@ -195,7 +195,7 @@ def end_findings(chain: Chain, catalog: Catalog) -> list[Finding]:
                 at,
                 f"The link has {len(sides) or 'no'} module{'s' * (len(sides) != 1)}: it needs one at each end.",
                 "What is sent and what is received is not known without both.",
-            )
+            ).of(modules=len(sides))
         )
     return [*found, *below_wanted(chain, at, min((side.rate_mbps for side in sides), default=None))]
 
@@ -211,7 +211,7 @@ def _facing(a: Application, b: Application, at: tuple[str, str]) -> list[Finding
                 f"Both send at {a.wavelength_nm} nm and listen for the other wavelength: "
                 f"one end must be {a.partner}.",
                 *a.sources,
-            )
+            ).of(application=a.name, needs=a.partner)
         ]
     if a.rate_mbps != b.rate_mbps:
         return [
@@ -221,7 +221,7 @@ def _facing(a: Application, b: Application, at: tuple[str, str]) -> list[Finding
                 f"{a.name} and {b.name} signal at different rates; neither negotiates, so neither end comes up.",
                 *a.sources,
                 *b.sources,
-            )
+            ).of(left_mbps=a.rate_mbps, right_mbps=b.rate_mbps)
         ]
     source = a.interoperates_source or b.interoperates_source
     if a.works_with(b) and source:
@@ -232,7 +232,7 @@ def _facing(a: Application, b: Application, at: tuple[str, str]) -> list[Finding
                 "Each direction is judged with its own transmitter and receiver; the shorter reach and the smaller "
                 "channel loss of the two are kept.",
                 source,
-            )
+            ).of(left=a.name, right=b.name)
         ]
     return [
         APPLICATION_DIFFERS.fail(
@@ -242,5 +242,5 @@ def _facing(a: Application, b: Application, at: tuple[str, str]) -> list[Finding
             "that is made for other power. No clause lets them work together.",
             *a.sources,
             *b.sources,
-        )
+        ).of(left=a.name, right=b.name)
     ]

@@ -48,7 +48,7 @@ def foreign_glass(chain: Chain, application: Application, catalog: Catalog) -> l
             f"{', '.join(row.fiber for row in application.reaches)}. Letters on a box are not a clause: two "
             "makers may mean different reaches and different glass by the same ones; ask for the datasheet.",
             *application.sources,
-        )
+        ).of(application=application.name, glass=" and ".join(made_for))
     ]
 
 

@@ -104,7 +104,7 @@ def _built(line: Standing, run: Traits, catalog: Catalog) -> list[Finding]:
                 f"There is metal in this cable ({made.name}), and power conductors lie beside it.",
                 f"A fault puts mains on the armor and on everything that it touches. {DEFER}",
                 METAL_SOURCE,
-            )
+            ).of(construction=made.name)
         )
     if made.metal and "between buildings" in run.spaces:
         found.append(
@@ -139,7 +139,7 @@ def _unknown_construction(line: Standing, run: Traits) -> list[Finding]:
             f"It is not known whether this cable is made for where it goes: {' and '.join(open_to_doubt)}.",
             f"Read the print, or note how it is built. {DEFER}",
             JACKETS,
-        )
+        ).of(spaces=", ".join(open_to_doubt))
     ]
 
 
@@ -149,8 +149,10 @@ def _unfit(at: tuple[str, ...], what: str, unfit: list[Space], source: Source) -
     why = f"{'. '.join(_WHY_NOT[space] for space in unfit)}. {DEFER}"
     if unfit == ["indoors"]:
         words = f"{what} is not rated for indoors."
-        return JACKET_INDOORS.caution(at, words, why, source, best=Verdict.MARGINAL)
-    return JACKET_NOT_RATED.fail(at, f"{what} is not made for where it goes: {named}.", why, source)
+        return JACKET_INDOORS.caution(at, words, why, source, best=Verdict.MARGINAL).of(what=what)
+    return JACKET_NOT_RATED.fail(at, f"{what} is not made for where it goes: {named}.", why, source).of(
+        what=what, spaces=named
+    )
 
 
 def _conductors(line: Standing) -> list[Finding]:
@@ -187,7 +189,7 @@ def _line_jacket(line: Standing, traits: Traits) -> list[Finding]:
                 "It is not known what this cable's jacket is rated for.",
                 f"It goes through {' and '.join(needed)}: read the print. {DEFER}",
                 JACKETS,
-            )
+            ).of(spaces=", ".join(needed))
         ]
     stands = (traits.outdoor_rated or _JACKET_STANDS["outdoor"]) if jacket == "outdoor" else _JACKET_STANDS[jacket]
     unfit = [space for space in needed if space not in stands]

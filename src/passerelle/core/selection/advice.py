@@ -22,7 +22,7 @@ SECOND_CARRIER = (
     "A second carrier can be a fallback: it does not replace a way of its own unless its cable shares no duct and "
     "no entry with this one. Ask for its way on paper."
 )
-DIVERSE = "One link is one way: plan a second, diverse one under Site, Routes."
+DIVERSE = "One link is one way: plan a second, diverse one under Layout, Routes."
 
 
 def bottleneck(draft: Draft, question: Question) -> tuple[int, str]:

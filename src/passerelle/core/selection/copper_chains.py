@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from itertools import product
 from typing import Literal
 
-from passerelle.core.catalog.copper import AssemblyRow, Category, copper_figures
+from passerelle.core.catalog.copper_figures import AssemblyRow, Category, copper_figures
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.link.chain import Link, with_ids
 from passerelle.core.parts.kinds.assembly import Assembly

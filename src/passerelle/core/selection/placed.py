@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from passerelle.core.plant.site import Place, Plant
+from passerelle.core.plant.records import Place
+from passerelle.core.plant.site import Plant
 from passerelle.core.selection.wish import PortWish, Question
 
 

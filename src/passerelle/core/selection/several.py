@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from dataclasses import replace
 
-from passerelle.core.catalog.copper import copper_figures
+from passerelle.core.catalog.copper_figures import copper_figures
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.link.chain import Link, with_ids
 from passerelle.core.parts.kinds.twisted import Twisted

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from passerelle.core.catalog.copper import Category
+from passerelle.core.catalog.copper_figures import Category
 from passerelle.core.parts.piece import (
     CodingPolicy,
     FiberCandidates,

@@ -10,7 +10,9 @@ import { TypedField } from "./TypedField";
 
 type Copper = Extract<Element, { kind: "twisted" | "jack" | "assembly" }>;
 
-const RATES = [1000, 10_000, 25_000, 40_000, 50_000, 100_000, 200_000];
+/** The rates of the assemblies that exist, of one leg. */
+const legRates = (catalog?: Catalog) =>
+  [...new Set(catalog?.copper.assembly.map((row) => row.rate_mbps))].toSorted((a, b) => a - b);
 
 /** The fields of a piece without glass. */
 export function CopperFields({ piece, catalog, set }: { piece: Copper; catalog?: Catalog; set: SetValues }) {
@@ -86,7 +88,7 @@ export function CopperFields({ piece, catalog, set }: { piece: Copper; catalog?:
       <ChoiceField
         label="rate of a leg"
         value={String(piece.rate_mbps)}
-        options={RATES.map((rate) => [String(rate), rateText(rate)] as const)}
+        options={legRates(catalog).map((rate) => [String(rate), rateText(rate)] as const)}
         onChange={(rate) => set({ rate_mbps: Number(rate) })}
       />
       <ChoiceField

@@ -1,6 +1,6 @@
 import type { Catalog, Element } from "../../shared/api";
 import { rateText } from "../../shared/format";
-import { LOSS_CLASSES } from "../../shared/lossClasses";
+import { LOSS_CLASSES } from "../../shared/generated/lists";
 import { ChoiceField } from "./ChoiceField";
 import { CopperFields } from "./CopperFields";
 import { Crossed } from "./Crossed";

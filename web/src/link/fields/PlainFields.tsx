@@ -29,6 +29,9 @@ function options(field: FieldSpec, catalog?: Catalog): string[] {
   return shelf?.map((one) => one.name) ?? [];
 }
 
+/** Whether nothing may be chosen: what nobody says is nothing too. */
+const canBeEmpty = (field: FieldSpec) => field.default === null || field.default === "";
+
 interface Props {
   field: FieldSpec;
   value: unknown;
@@ -52,7 +55,14 @@ function PlainField({ field, value, options, set }: Props) {
         />
       );
     case "choice":
-      return <ChoiceField label={label} value={String(value ?? "")} options={options} onChange={change} />;
+      return (
+        <ChoiceField
+          label={label}
+          value={String(value ?? "")}
+          options={canBeEmpty(field) ? [["", "not known"], ...options.map((one) => [one, one] as const)] : options}
+          onChange={(next) => change(next === "" ? field.default : next)}
+        />
+      );
     case "choices":
       return <Several label={label} value={(value as string[]) ?? []} options={options} onChange={change} />;
     default:

@@ -1,9 +1,8 @@
 import { Flex, chakra } from "@chakra-ui/react";
 
 import { rateText } from "../../shared/format";
+import { RATES } from "../../shared/generated/lists";
 import { Row } from "./Row";
-
-const RATES = [100, 1000, 2500, 5000, 10_000, 25_000, 40_000, 50_000, 100_000, 200_000, 400_000];
 
 /** The speeds that a port can be set to, or that a module lists. */
 export function RatesField({

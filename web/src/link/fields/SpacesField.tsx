@@ -1,7 +1,8 @@
 import { Flex } from "@chakra-ui/react";
 
 import { Toggle } from "../../shared/Toggle";
-import { SPACES, type Space, toggled } from "../../shared/spaces";
+import { SPACES } from "../../shared/generated/lists";
+import { type Space, toggled } from "../../shared/spaces";
 import { Row } from "./Row";
 
 /** What a piece passes through; empty while nothing is known. */

@@ -284,6 +284,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project_id}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Events
+         * @description What was read in the project, newest first; also of links that were removed since.
+         */
+        get: operations["get_events_api_v1_projects__project_id__events_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project_id}/undo": {
         parameters: {
             query?: never;
@@ -650,9 +670,29 @@ export interface paths {
         put?: never;
         /**
          * Lay Link
-         * @description Put a run of a link on the lowest free strands of a cable, or take it off with an empty cable.
+         * @description Put a piece of a link on a shared part, a run on the lowest free strands of a cable; or take it off.
          */
         post: operations["lay_link_api_v1_links__link_id__lay_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/links/{link_id}/share": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Share Piece
+         * @description Make a piece of a link a shared part of the plan, on whose first position it stands: one entry.
+         */
+        post: operations["share_piece_api_v1_links__link_id__share_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1486,6 +1526,16 @@ export interface components {
             reason: string;
         };
         /**
+         * AdapterOut
+         * @description What a hole of a panel frame can hold, and what it is called.
+         */
+        AdapterOut: {
+            /** Word */
+            word: string;
+            /** Piece */
+            piece: components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["Panel"] | components["schemas"]["Run"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
+        };
+        /**
          * Allowance
          * @description Insertion loss in dB of one kind of joint: worst, typical (informs only) and least.
          *
@@ -1694,6 +1744,34 @@ export interface components {
              * @default
              */
             label: string;
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            key: string;
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+            /**
+             * Enter
+             * @description a face of the shared part; empty without one
+             * @default
+             */
+            enter: string;
+            /**
+             * Leave
+             * @description a face of the shared part; empty without one
+             * @default
+             */
+            leave: string;
+            /**
+             * Positions
+             * @default []
+             */
+            positions: number[];
             /** Length M */
             length_m?: number | null;
             /**
@@ -1813,6 +1891,34 @@ export interface components {
              * @default
              */
             label: string;
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            key: string;
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+            /**
+             * Enter
+             * @description a face of the shared part; empty without one
+             * @default
+             */
+            enter: string;
+            /**
+             * Leave
+             * @description a face of the shared part; empty without one
+             * @default
+             */
+            leave: string;
+            /**
+             * Positions
+             * @default []
+             */
+            positions: number[];
             /** Value Db */
             value_db: number;
             /**
@@ -1978,6 +2084,12 @@ export interface components {
         Cable: {
             /** Id */
             id: string;
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            key: string;
             /** Name */
             name: string;
             /** Ways */
@@ -2302,6 +2414,8 @@ export interface components {
             carries: components["schemas"]["CarriesOut"][];
             /** Kinds */
             kinds: components["schemas"]["KindOut"][];
+            /** Adapters */
+            adapters: components["schemas"]["AdapterOut"][];
         };
         /**
          * CheckLine
@@ -2506,6 +2620,34 @@ export interface components {
              * @default
              */
             label: string;
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            key: string;
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+            /**
+             * Enter
+             * @description a face of the shared part; empty without one
+             * @default
+             */
+            enter: string;
+            /**
+             * Leave
+             * @description a face of the shared part; empty without one
+             * @default
+             */
+            leave: string;
+            /**
+             * Positions
+             * @default []
+             */
+            positions: number[];
             /** Length M */
             length_m?: number | null;
             /**
@@ -2710,6 +2852,12 @@ export interface components {
         Device: {
             /** Id */
             id: string;
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            key: string;
             /** Name */
             name: string;
             /** Place */
@@ -2905,6 +3053,32 @@ export interface components {
              * @default
              */
             caution: string;
+        };
+        /**
+         * EventOut
+         * @description A reading that was written down: of which link, whether that is still there, and why it no longer counts.
+         */
+        EventOut: {
+            /** Key */
+            key: string;
+            /** At */
+            at: string | null;
+            /** Who */
+            who: string;
+            /** Link */
+            link: string;
+            /** Link Id */
+            link_id: number | null;
+            /** Value Db */
+            value_db: number;
+            /** Wavelength Nm */
+            wavelength_nm: number | null;
+            /** Taken On */
+            taken_on: string | null;
+            /** Note */
+            note: string;
+            /** Withdrawn */
+            withdrawn: string;
         };
         /**
          * Evidence
@@ -3291,6 +3465,37 @@ export interface components {
             element: string;
         };
         /**
+         * Frame
+         * @description A panel frame with numbered holes, of which some hold something.
+         */
+        Frame: {
+            /** Id */
+            id: string;
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            key: string;
+            /** Name */
+            name: string;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Holes
+             * @default 24
+             */
+            holes: number;
+            /**
+             * Held
+             * @default []
+             */
+            held: components["schemas"]["Hole"][];
+        };
+        /**
          * GeoOut
          * @description What a GeoJSON text adds: new places and ways, and the ways whose length is geodesic with slack.
          */
@@ -3387,6 +3592,21 @@ export interface components {
             state: string;
             /** Who */
             who: string;
+        };
+        /**
+         * Hole
+         * @description A numbered hole of a frame: it holds an adapter, or the front of a shared part, or nothing.
+         */
+        Hole: {
+            /** Number */
+            number: number;
+            /** Adapter */
+            adapter?: (components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["Panel"] | components["schemas"]["Run"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"]) | null;
+            /**
+             * Part
+             * @default
+             */
+            part: string;
         };
         /**
          * HouseRuleText
@@ -3600,6 +3820,34 @@ export interface components {
              */
             label: string;
             /**
+             * Key
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            key: string;
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+            /**
+             * Enter
+             * @description a face of the shared part; empty without one
+             * @default
+             */
+            enter: string;
+            /**
+             * Leave
+             * @description a face of the shared part; empty without one
+             * @default
+             */
+            leave: string;
+            /**
+             * Positions
+             * @default []
+             */
+            positions: number[];
+            /**
              * Form
              * @default SFP+
              * @enum {string}
@@ -3709,20 +3957,28 @@ export interface components {
         };
         /**
          * LayRequest
-         * @description A run to put on a cable; an empty cable takes it off.
+         * @description A piece to put on a shared part of the plan; an empty part takes it off.
+         *
+         *     A run goes on the lowest free strands of a cable, another piece on the positions that are named, or on the
+         *     lowest that is free.
          */
         LayRequest: {
             /** Revision */
             revision: number;
             /** Element */
             element: string;
-            /** Cable */
-            cable: string;
+            /** Part */
+            part: string;
             /**
              * Tap
              * @default
              */
             tap: string;
+            /**
+             * Positions
+             * @default []
+             */
+            positions: number[];
         };
         /**
          * Layout
@@ -3865,10 +4121,23 @@ export interface components {
         /**
          * Link
          * @description A chain of pieces from port to port. While it is being edited it may be incomplete.
+         *
+         *     ``key`` is its own for good and never given again. ``turned``: it is drawn from the other end than at first.
          */
         Link: {
             /** Name */
             name: string;
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            key: string;
+            /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
             /** Wanted Rate Mbps */
             wanted_rate_mbps?: number | null;
             /**
@@ -4056,6 +4325,34 @@ export interface components {
              * @default
              */
             label: string;
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            key: string;
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+            /**
+             * Enter
+             * @description a face of the shared part; empty without one
+             * @default
+             */
+            enter: string;
+            /**
+             * Leave
+             * @description a face of the shared part; empty without one
+             * @default
+             */
+            leave: string;
+            /**
+             * Positions
+             * @default []
+             */
+            positions: number[];
             /** Application */
             application: string;
             /**
@@ -4293,6 +4590,12 @@ export interface components {
         OrderLine: {
             /** Id */
             id: string;
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            key: string;
             /** Name */
             name: string;
             /**
@@ -4348,6 +4651,34 @@ export interface components {
              * @default
              */
             label: string;
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            key: string;
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+            /**
+             * Enter
+             * @description a face of the shared part; empty without one
+             * @default
+             */
+            enter: string;
+            /**
+             * Leave
+             * @description a face of the shared part; empty without one
+             * @default
+             */
+            leave: string;
+            /**
+             * Positions
+             * @default []
+             */
+            positions: number[];
         };
         /**
          * OwnFigure
@@ -4407,6 +4738,34 @@ export interface components {
              * @default
              */
             label: string;
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            key: string;
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+            /**
+             * Enter
+             * @description a face of the shared part; empty without one
+             * @default
+             */
+            enter: string;
+            /**
+             * Leave
+             * @description a face of the shared part; empty without one
+             * @default
+             */
+            leave: string;
+            /**
+             * Positions
+             * @default []
+             */
+            positions: number[];
             /**
              * Shape
              * @enum {string}
@@ -4481,6 +4840,34 @@ export interface components {
              * @default
              */
             label: string;
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            key: string;
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+            /**
+             * Enter
+             * @description a face of the shared part; empty without one
+             * @default
+             */
+            enter: string;
+            /**
+             * Leave
+             * @description a face of the shared part; empty without one
+             * @default
+             */
+            leave: string;
+            /**
+             * Positions
+             * @default []
+             */
+            positions: number[];
             /** Length M */
             length_m?: number | null;
             /**
@@ -4508,6 +4895,12 @@ export interface components {
         Place: {
             /** Id */
             id: string;
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            key: string;
             /** Name */
             name: string;
             /**
@@ -4534,10 +4927,10 @@ export interface components {
              */
             power: "mains" | "none" | "unknown";
             /**
-             * Key
+             * Key Holder
              * @default
              */
-            key: string;
+            key_holder: string;
             /** Coldest C */
             coldest_c?: number | null;
             /** Hottest C */
@@ -4576,9 +4969,7 @@ export interface components {
         };
         /**
          * Plant
-         * @description All places, ways, cables, taps, devices and order lines of a project; every name in it exists.
-         *
-         *     ``prices`` is read from older projects only: they stand in the one price list of the project.
+         * @description The plant of a project: every name in its rows exists, and no row contradicts another.
          */
         Plant: {
             /**
@@ -4611,6 +5002,16 @@ export interface components {
              * @default []
              */
             orders: components["schemas"]["OrderLine"][];
+            /**
+             * Parts
+             * @default []
+             */
+            parts: components["schemas"]["SharedPart"][];
+            /**
+             * Frames
+             * @default []
+             */
+            frames: components["schemas"]["Frame"][];
             /** Prices */
             prices?: {
                 [key: string]: number;
@@ -4658,6 +5059,13 @@ export interface components {
             cautions: {
                 [key: string]: string[];
             };
+            /** Shared */
+            shared: components["schemas"]["SharedUse"][];
+            /**
+             * Moved
+             * @default []
+             */
+            moved: components["schemas"]["VerdictChange"][];
         };
         /**
          * PlantRequest
@@ -4791,6 +5199,34 @@ export interface components {
              * @default
              */
             label: string;
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            key: string;
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+            /**
+             * Enter
+             * @description a face of the shared part; empty without one
+             * @default
+             */
+            enter: string;
+            /**
+             * Leave
+             * @description a face of the shared part; empty without one
+             * @default
+             */
+            leave: string;
+            /**
+             * Positions
+             * @default []
+             */
+            positions: number[];
             /**
              * Place
              * @default
@@ -5210,10 +5646,10 @@ export interface components {
          * Reading
          * @description Loss in dB of a stretch, from the left face of ``start`` to the right face of ``end``.
          *
-         *     ``near_joint`` and ``far_joint`` say whether the adapter just outside each face is in the value. A field that is
-         *     None was not said: such a reading informs and never decides. ``signature`` is that of the pieces between the
-         *     faces when it was taken; ``withdrawn`` is why it no longer counts, empty while it does. What was read is never
-         *     rewritten: a correction is another reading.
+         *     ``near_joint`` and ``far_joint`` say whether the adapter just outside each face is in the value. A field that
+         *     is None was not said: such a reading informs and never decides. ``signature`` is that of the pieces between
+         *     the faces when it was taken, ``over`` their keys; ``withdrawn`` is why it no longer counts, empty while it
+         *     does. What was read is never rewritten: a correction is another reading.
          */
         Reading: {
             /**
@@ -5253,6 +5689,11 @@ export interface components {
              * @default
              */
             signature: string;
+            /**
+             * Over
+             * @default []
+             */
+            over: string[];
             /**
              * Withdrawn
              * @default
@@ -5536,8 +5977,8 @@ export interface components {
          * @description The fixed cable. An end without a plug is bare fiber; ``construction`` is empty while it is not known.
          *
          *     ``jacket`` is the rating that is printed on it, beside what its construction is usually made for.
-         *     A run may ride on a ``cable`` of the plant, on the strands of these numbers; its length and glass then follow
-         *     the plant.
+         *     A run may be a cable of the plan (``part``), on the strands of some ``positions``; its length and glass then
+         *     follow the plan.
          */
         Run: {
             /**
@@ -5555,6 +5996,34 @@ export interface components {
              * @default
              */
             label: string;
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            key: string;
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+            /**
+             * Enter
+             * @description a face of the shared part; empty without one
+             * @default
+             */
+            enter: string;
+            /**
+             * Leave
+             * @description a face of the shared part; empty without one
+             * @default
+             */
+            leave: string;
+            /**
+             * Positions
+             * @default []
+             */
+            positions: number[];
             /** Length M */
             length_m?: number | null;
             /**
@@ -5586,16 +6055,6 @@ export interface components {
              * @default
              */
             construction: string;
-            /**
-             * Cable
-             * @default
-             */
-            cable: string;
-            /**
-             * Strand Numbers
-             * @default []
-             */
-            strand_numbers: number[];
             /**
              * Spaces
              * @description what the piece passes through; empty when nothing is known
@@ -5768,6 +6227,20 @@ export interface components {
             source: components["schemas"]["Source"];
         };
         /**
+         * ShareRequest
+         * @description A piece to make a shared part of the plan, with so many positions, of which it takes the first.
+         */
+        ShareRequest: {
+            /** Revision */
+            revision: number;
+            /** Element */
+            element: string;
+            /** Name */
+            name: string;
+            /** Count */
+            count: number;
+        };
+        /**
          * Shared
          * @description What two links have in common between their ends; diverse only when all three are empty.
          */
@@ -5789,6 +6262,58 @@ export interface components {
             /** Second */
             second: number;
             shared: components["schemas"]["Shared"];
+        };
+        /**
+         * SharedPart
+         * @description A part that several links have in common: what it is, where, and how many positions links can take of it.
+         *
+         *     The link of each leg of an assembly, or of each split of a port, takes one position.
+         */
+        SharedPart: {
+            /** Id */
+            id: string;
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            key: string;
+            /** Name */
+            name: string;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /** Holds */
+            holds: components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["Panel"] | components["schemas"]["Run"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+        };
+        /**
+         * SharedUse
+         * @description How a shared part or frame is used: the link on each position that is taken, and the positions left.
+         *
+         *     ``kind`` is that of the part, empty for a frame, which takes every kind that joins.
+         */
+        SharedUse: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Count */
+            count: number;
+            /** Taken */
+            taken: {
+                [key: string]: string;
+            };
+            /** Free */
+            free: number[];
         };
         /**
          * SoldLengths
@@ -5862,6 +6387,34 @@ export interface components {
              * @default
              */
             label: string;
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            key: string;
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+            /**
+             * Enter
+             * @description a face of the shared part; empty without one
+             * @default
+             */
+            enter: string;
+            /**
+             * Leave
+             * @description a face of the shared part; empty without one
+             * @default
+             */
+            leave: string;
+            /**
+             * Positions
+             * @default []
+             */
+            positions: number[];
             /**
              * Crossed
              * @default false
@@ -6033,6 +6586,12 @@ export interface components {
         Tap: {
             /** Id */
             id: string;
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            key: string;
             /** Name */
             name: string;
             /** Cable */
@@ -6132,6 +6691,34 @@ export interface components {
              * @default
              */
             label: string;
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            key: string;
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+            /**
+             * Enter
+             * @description a face of the shared part; empty without one
+             * @default
+             */
+            enter: string;
+            /**
+             * Leave
+             * @description a face of the shared part; empty without one
+             * @default
+             */
+            leave: string;
+            /**
+             * Positions
+             * @default []
+             */
+            positions: number[];
             /** Length M */
             length_m?: number | null;
             /**
@@ -6231,6 +6818,12 @@ export interface components {
         Way: {
             /** Id */
             id: string;
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            key: string;
             /** Name */
             name: string;
             /** Start */
@@ -8539,6 +9132,129 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HistoryOut"][];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_events_api_v1_projects__project_id__events_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EventOut"][];
                 };
             };
             /** @description The request cannot be read */
@@ -11172,6 +11888,133 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["LayRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    share_piece_api_v1_links__link_id__share_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShareRequest"];
             };
         };
         responses: {

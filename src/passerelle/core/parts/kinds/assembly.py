@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from passerelle.core.catalog.copper import Made, copper_figures
+from passerelle.core.catalog.copper_figures import Made, copper_figures
 from passerelle.core.catalog.prices import assembly_item
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.parts.face import Face

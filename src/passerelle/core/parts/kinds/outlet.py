@@ -29,6 +29,7 @@ SPEC = KindSpec(
     words={"label": "Label"},
     buys=lambda _outlet, _catalog: {"outlet": 1},
     joins=True,
+    in_frames=True,
     drawing="joint",
     fitted=lambda _gap: Outlet(),
     turned=alike,

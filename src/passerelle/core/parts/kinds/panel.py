@@ -55,6 +55,7 @@ SPEC = KindSpec(
     },
     buys=lambda _panel, _catalog: {"panel": 1},
     joins=True,
+    in_frames=True,
     drawing="joint",
     fitted=_fitted,
     turned=alike,

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
-
-from pydantic import Field
+from typing import Literal
 
 from passerelle.core.catalog.records import Jacket
 from passerelle.core.catalog.shelves import Catalog
@@ -19,8 +17,8 @@ class Run(Glass):
     """The fixed cable. An end without a plug is bare fiber; ``construction`` is empty while it is not known.
 
     ``jacket`` is the rating that is printed on it, beside what its construction is usually made for.
-    A run may ride on a ``cable`` of the plant, on the strands of these numbers; its length and glass then follow
-    the plant.
+    A run may be a cable of the plan (``part``), on the strands of some ``positions``; its length and glass then
+    follow the plan.
     """
 
     kind: Literal["run"] = "run"
@@ -32,8 +30,6 @@ class Run(Glass):
     crossed: bool = False
     strands: Strands = 2
     construction: Label = ""
-    cable: Label = ""
-    strand_numbers: Annotated[tuple[Annotated[int, Field(ge=1, le=10_000)], ...], Field(max_length=2)] = ()
     spaces: Spaces = ()
     jacket: Jacket = "unknown"
 
@@ -115,4 +111,5 @@ SPEC = KindSpec(
     names=_names,
     units={"length_m": "m"},
     shelves={"fiber": "fibers", "construction": "constructions"},
+    any_position=True,
 )

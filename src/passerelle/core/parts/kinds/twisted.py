@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
-from passerelle.core.catalog.copper import Category
+from passerelle.core.catalog.copper_figures import Category
 from passerelle.core.catalog.records import Jacket, Space
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.parts.face import Face

@@ -6,7 +6,8 @@ import math
 
 import numpy as np
 
-from passerelle.core.plant.site import Place, Plant
+from passerelle.core.plant.records import Place
+from passerelle.core.plant.site import Plant
 
 NEAREST = 6
 EARTH_M = 6_371_008.8  # mean radius of the GRS 80 ellipsoid, (2a + b) / 3

@@ -1,0 +1,129 @@
+"""Links over the wire: the list, one link, its changes, the question for a new one."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import BaseModel, Field, model_validator
+
+from passerelle.api.schemas.common import EntryMark, Place, RowNumber, VerdictChange
+from passerelle.core.findings import Severity, Verdict
+from passerelle.core.link.bulk import BulkChange
+from passerelle.core.link.chain import Link
+from passerelle.core.link.edits import Edit
+from passerelle.core.parts.piece import LengthM
+from passerelle.core.review import Review
+from passerelle.core.selection.wish import Question, RateMbps
+from passerelle.core.stages import Stage
+
+
+class PieceMark(BaseModel):
+    """A piece in the miniature of a chain: what it is, and the worst finding on it."""
+
+    kind: str
+    severity: Severity | None
+    fiber: tuple[str, ...]
+
+
+class LinkRowOut(BaseModel):
+    """One row of the list of links."""
+
+    id: int
+    name: str
+    from_place: str
+    to_place: str
+    applications: tuple[str, ...]
+    length_m: float | None
+    verdict: Verdict
+    verdict_text: str
+    margin_db: float | None
+    stage: Stage
+    pieces: tuple[PieceMark, ...]
+
+
+class LinkOut(BaseModel):
+    """A link with its review."""
+
+    id: int
+    project_id: int
+    revision: int
+    link: Link
+    review: Review
+    verdict_text: str
+    stage: Stage
+    undo: EntryMark | None
+    redo: EntryMark | None
+
+
+class EditRequest(BaseModel):
+    """Edits made from one revision of a link; all are made, or none."""
+
+    revision: int
+    edits: Annotated[tuple[Edit, ...], Field(min_length=1, max_length=100)]
+    label: Annotated[str, Field(max_length=300)] = ""
+
+
+class PreviewRequest(BaseModel):
+    """Edits to try without storing anything."""
+
+    edits: Annotated[tuple[Edit, ...], Field(min_length=1, max_length=100)]
+
+
+class PreviewOut(BaseModel):
+    """The link as the edits would make it, with its review."""
+
+    link: Link
+    review: Review
+    verdict_text: str
+
+
+class NewLink(Question):
+    """The few answers from which a complete chain is made.
+
+    ``rate_mbps`` asks for the best answer, or for the one that was picked. An ``application`` without a rate is
+    made as it is asked for, whatever its verdict. ``instead_of`` is the link whose chain the answer replaces, as it
+    was at ``revision``: its name, number and place in the list stay.
+    """
+
+    from_place: Place
+    to_place: Place
+    rate_mbps: RateMbps | None = None  # type: ignore[assignment]
+    instead_of: RowNumber | None = None
+    revision: int | None = None
+
+    @model_validator(mode="after")
+    def _speed(self) -> NewLink:
+        if not self.application and self.rate_mbps is None:
+            raise ValueError("give a speed (rate_mbps), or the application itself")
+        return self
+
+
+class LikeLink(BaseModel):
+    """Two places, and the length where it is another, for a chain like one that exists."""
+
+    from_place: Place
+    to_place: Place
+    length_m: LengthM | None = None
+
+
+class WhatIfOut(BaseModel):
+    """A link as it would be: the edits that make it so, its figures, and how far the same chain would pass."""
+
+    edits: tuple[Edit, ...]
+    review: Review
+    verdict_text: str
+    passes_to_m: float | None
+
+
+class BulkRequest(BaseModel):
+    """One change for several links."""
+
+    links: Annotated[tuple[RowNumber, ...], Field(min_length=1, max_length=20_000)]
+    change: BulkChange
+
+
+class BulkOut(BaseModel):
+    """What a change of several links does, or did."""
+
+    links: int
+    verdicts: tuple[VerdictChange, ...]

@@ -1,0 +1,63 @@
+"""A copy of what has keys: every key becomes another one, the same wherever it stands.
+
+New keys follow from the old ones and a ``salt`` that no other copy has, so that links, readings and the log of
+one copy still mean the same pieces.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+from passerelle.core.events import Event, ReadingTaken, Withdrawal
+from passerelle.core.link.chain import Link
+from passerelle.core.link.keys import derived
+from passerelle.core.plant.records import SHELVES, Row
+from passerelle.core.plant.site import Plant
+
+Body = dict[str, Any]
+
+
+def other_key(key: str, salt: str) -> str:
+    """The key that stands for another one in a copy; none stays none."""
+    return derived(salt, key) if key else ""
+
+
+def copied_link(link: Link, salt: str) -> Link:
+    """The link with other keys; its readings go with it."""
+    elements = tuple(e.model_copy(update={"key": other_key(e.key, salt)}) for e in link.elements)
+    readings = tuple(
+        reading.model_copy(update={"over": tuple(other_key(key, salt) for key in reading.over)})
+        for reading in link.readings
+    )
+    update = {"key": other_key(link.key, salt), "elements": elements, "readings": readings}
+    return link.model_copy(update=update)
+
+
+def copied_plant(plant: Plant, salt: str) -> Plant:
+    """The plant with other keys for its rows."""
+    shelves: dict[str, tuple[Row, ...]] = {
+        shelf: tuple(row.model_copy(update={"key": other_key(row.key, salt)}) for row in getattr(plant, shelf))
+        for shelf in SHELVES
+    }
+    return plant.model_copy(update=shelves)
+
+
+def copied_event(event: Event, salt: str) -> Event:
+    """An event of the copy: what happened stays, of the links and pieces that the copy has."""
+    key = other_key(event.key, salt)
+    if isinstance(event, Withdrawal):
+        return event.model_copy(update={"key": key, "of": other_key(event.of, salt)})
+    assert isinstance(event, ReadingTaken)
+    over = tuple(other_key(one, salt) for one in event.reading.over)
+    reading = event.reading.model_copy(update={"over": over})
+    return event.model_copy(update={"key": key, "link": other_key(event.link, salt), "reading": reading})
+
+
+def copied_body(body: Body, salt: str) -> Body:
+    """A record of the log, of a link or of a row, with other keys."""
+    made = dict(body)
+    if made.get("key"):
+        made["key"] = other_key(made["key"], salt)
+    if isinstance(made.get("elements"), list):
+        made["elements"] = [{**piece, "key": other_key(piece.get("key", ""), salt)} for piece in made["elements"]]
+    return made

@@ -1,0 +1,139 @@
+"""What happened in the world: it is written down once and never rewritten; what was wrong is withdrawn.
+
+Every kind of event is a record of its own in ``Event``. An event that withdraws another one can be withdrawn
+itself, and then the first stands again: so undo and redo only add.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterable, Mapping, Sequence
+from datetime import datetime
+from typing import Annotated, Literal, NamedTuple
+
+from pydantic import AwareDatetime, Field
+
+from passerelle.core.link.chain import Link
+from passerelle.core.link.edits import turned_round
+from passerelle.core.link.keys import Fresh
+from passerelle.core.link.readings import Reading, turned
+from passerelle.core.parts.piece import Key, Label
+from passerelle.core.sources import Frozen
+
+UNDONE = "undone"
+
+
+class Stamp(NamedTuple):
+    """When something is written down and by whom, and where new keys are from."""
+
+    at: datetime | None
+    who: str
+    key: Fresh
+
+
+class Happening(Frozen):
+    """What every event has: its ``key``, when it was written down (None where that was not kept), and by whom."""
+
+    key: Key
+    at: AwareDatetime | None = None
+    who: Annotated[str, Field(max_length=60)] = ""
+
+
+class ReadingTaken(Happening):
+    """A reading of a link, by the link's key. ``turned``: the link was drawn from its other end then."""
+
+    kind: Literal["reading"] = "reading"
+    link: Key
+    link_name: Annotated[str, Field(max_length=120)] = ""
+    turned: bool = False
+    reading: Reading
+
+
+class Withdrawal(Happening):
+    """An earlier event no longer counts, and why."""
+
+    kind: Literal["withdrawal"] = "withdrawal"
+    of: Key
+    why: Label
+
+
+Event = Annotated[ReadingTaken | Withdrawal, Field(discriminator="kind")]
+
+
+def withdrawals(events: Sequence[Event]) -> dict[str, Withdrawal]:
+    """The withdrawals that stand, by the key of what they withdraw; of several the newest.
+
+    A withdrawal comes after what it withdraws, so from the newest to the oldest each is decided when it is met.
+    """
+    found: dict[str, Withdrawal] = {}
+    for event in reversed(events):
+        if isinstance(event, Withdrawal) and event.key not in found:
+            found.setdefault(event.of, event)
+    return found
+
+
+def readings_by_link(events: Sequence[Event]) -> dict[str, list[tuple[ReadingTaken, str]]]:
+    """The readings of each link by its key, oldest first, with why each was withdrawn (empty while it stands)."""
+    gone = withdrawals(events)
+    found: dict[str, list[tuple[ReadingTaken, str]]] = {}
+    for event in events:
+        if isinstance(event, ReadingTaken):
+            why = gone[event.key].why if event.key in gone else ""
+            found.setdefault(event.link, []).append((event, why))
+    return found
+
+
+def about(events: Sequence[Event], links: Collection[str]) -> list[Event]:
+    """What happened to some links, by their keys, and what withdraws it."""
+    keys, found = set[str](), list[Event]()
+    for event in events:
+        if (event.link in links) if isinstance(event, ReadingTaken) else (event.of in keys):
+            keys.add(event.key)
+            found.append(event)
+    return found
+
+
+def with_readings(link: Link, taken: Iterable[tuple[ReadingTaken, str]]) -> Link:
+    """The link with its readings, as it is drawn now."""
+    readings = tuple(_as_drawn(link, event, why) for event, why in taken)
+    return link.model_copy(update={"readings": readings}) if readings or link.readings else link
+
+
+def _as_drawn(link: Link, event: ReadingTaken, why: str) -> Reading:
+    reading = event.reading.model_copy(update={"withdrawn": why})
+    if event.turned == link.turned:
+        return reading
+    return turned(turned_round(link.elements), link.elements, reading)
+
+
+def events_between(
+    before: Link, after: Link, known: Mapping[str, str], stamp: Stamp
+) -> tuple[ReadingTaken | Withdrawal, ...]:
+    """What happened to a link's readings between two states of it.
+
+    Args:
+        before, after: the link; readings are told apart by their ids.
+        known: the key of the event of each reading that is written down already, by the reading's id.
+        stamp: who writes, when, and keys for the new events.
+    """
+    was = {reading.id: reading.withdrawn for reading in before.readings}
+    keys, found = dict(known), list[ReadingTaken | Withdrawal]()
+    for reading in after.readings:
+        if reading.id not in keys:
+            keys[reading.id] = stamp.key()
+            plain = reading.model_copy(update={"withdrawn": ""})
+            found.append(
+                ReadingTaken(
+                    key=keys[reading.id],
+                    at=stamp.at,
+                    who=stamp.who,
+                    link=after.key,
+                    link_name=after.name,
+                    turned=after.turned,
+                    reading=plain,
+                )
+            )
+        if reading.withdrawn and not was.get(reading.id):
+            found.append(
+                Withdrawal(key=stamp.key(), at=stamp.at, who=stamp.who, of=keys[reading.id], why=reading.withdrawn)
+            )
+    return tuple(found)

@@ -1,0 +1,74 @@
+"""Events: what happened in the world, added and never changed; undo and redo add what withdraws."""
+
+from __future__ import annotations
+
+import secrets
+from collections.abc import Iterable, Sequence
+from datetime import UTC, datetime
+
+from pydantic import TypeAdapter
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from passerelle.core.events import UNDONE, Event, ReadingTaken, Stamp, Withdrawal, withdrawals
+from passerelle.store.tables import EventRow
+
+_EVENT: TypeAdapter[Event] = TypeAdapter(Event)
+_EVENTS: TypeAdapter[list[Event]] = TypeAdapter(list[Event])
+
+
+def new_key() -> str:
+    """A key that nothing has had."""
+    return secrets.token_hex(8)
+
+
+def stamp(session: Session) -> Stamp:
+    """Now, by whoever makes the changes of this session."""
+    return Stamp(datetime.now(UTC).replace(microsecond=0), session.info.get("who", ""), new_key)
+
+
+def append(session: Session, project_id: int, events: Iterable[Event]) -> None:
+    """Write events down behind the others; a withdrawal concerns the link of what it withdraws."""
+    links: dict[str, str] = {}
+    for event in events:
+        if isinstance(event, ReadingTaken):
+            links[event.key] = event.link
+        else:
+            links[event.key] = links[event.of] if event.of in links else _link_of(session, event.of)
+        body = event.model_dump(mode="json")
+        session.add(
+            EventRow(project_id=project_id, key=event.key, kind=event.kind, link=links[event.key], body=body)
+        )
+    session.flush()
+
+
+def _link_of(session: Session, key: str) -> str:
+    return session.scalars(select(EventRow.link).where(EventRow.key == key)).one()
+
+
+def of_project(session: Session, project_id: int) -> list[Event]:
+    """All events of a project, oldest first."""
+    query = select(EventRow.body).where(EventRow.project_id == project_id).order_by(EventRow.id)
+    return _EVENTS.validate_python(session.scalars(query).all())
+
+
+def of_links(session: Session, project_id: int, links: Sequence[str]) -> list[Event]:
+    """The events of some links of a project by their keys, oldest first."""
+    found = select(EventRow.body).where(EventRow.project_id == project_id, EventRow.link.in_(links))
+    return _EVENTS.validate_python(session.scalars(found.order_by(EventRow.id)).all())
+
+
+def set_standing(session: Session, project_id: int, key: str, *, stands: bool) -> str:
+    """Make an event stand or not by adding what withdraws; answers with the key of its link.
+
+    What stands by itself is left as it is: a second withdrawal would say nothing.
+    """
+    link = _link_of(session, key)
+    now = stamp(session)
+    for _ in range(1000):
+        gone = withdrawals(of_links(session, project_id, [link]))
+        if (key not in gone) == stands:
+            break
+        of = gone[key].key if stands else key
+        append(session, project_id, [Withdrawal(key=new_key(), at=now.at, who=now.who, of=of, why=UNDONE)])
+    return link
