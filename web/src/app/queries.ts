@@ -36,7 +36,10 @@ export function useWalk(projectId: number | undefined, way: "undo" | "redo") {
       const shown = client.getQueryData<Project[]>(["project"])?.find((project) => project.id === projectId)?.[way];
       return shown ? call<Walk>(`/projects/${projectId}/${way}?entry=${shown.entry}`, "POST") : null;
     },
-    onSettled: () => refresh(),
+    onSettled: () => {
+      client.removeQueries({ queryKey: ["link"], type: "inactive" }); // what comes back comes as it is now
+      return refresh();
+    },
   });
 }
 

@@ -1,5 +1,5 @@
-import { useEffect, useState } from "react";
-import { useLocation, useNavigate } from "react-router";
+import { useEffect, useRef, useState } from "react";
+import { useNavigate } from "react-router";
 
 import { useWalk } from "./queries";
 
@@ -8,19 +8,23 @@ export function useKeys(projectId: number | undefined) {
   const undo = useWalk(projectId, "undo");
   const redo = useWalk(projectId, "redo");
   const navigate = useNavigate();
-  const { pathname } = useLocation();
   const [sheet, setSheet] = useState(false);
   const [box, setBox] = useState(false);
   const { mutateAsync: undoNow } = undo;
   const { mutateAsync: redoNow } = redo;
 
-  const busy = undo.isPending || redo.isPending;
-  async function step(way: "undo" | "redo") {
-    if (busy) return;
+  const before = useRef<Promise<unknown>>(Promise.resolve());
+  /** One after the other: a step that is asked for while another runs waits for it. */
+  function step(way: "undo" | "redo") {
+    const mine = before.current.then(() => take(way));
+    before.current = mine.catch(() => undefined);
+  }
+  async function take(way: "undo" | "redo") {
     const done = await (way === "undo" ? undoNow() : redoNow());
     if (!done) return;
     const { entry, show_link } = done;
-    const shown = (number: number) => pathname.endsWith(`/links/${number}`); // the piece in hand stays in hand
+    // The piece in hand stays in hand. What is shown is asked of the window: the page may have moved on meanwhile.
+    const shown = (number: number) => window.location.pathname.endsWith(`/links/${number}`);
     if (show_link !== null && !shown(show_link)) navigate(`/links/${show_link}`);
     else if (show_link === null && entry.link_id !== null && shown(entry.link_id)) navigate("/links");
   }
@@ -31,7 +35,7 @@ export function useKeys(projectId: number | undefined) {
       const command = event.ctrlKey || event.metaKey;
       if (command && event.key.toLowerCase() === "z") {
         event.preventDefault();
-        void step(event.shiftKey ? "redo" : "undo").catch(() => undefined);
+        step(event.shiftKey ? "redo" : "undo");
       } else if (command && event.key.toLowerCase() === "k") {
         event.preventDefault();
         setBox((open) => !open);
@@ -47,8 +51,8 @@ export function useKeys(projectId: number | undefined) {
   });
 
   return {
-    undo: () => void step("undo").catch(() => undefined),
-    redo: () => void step("redo").catch(() => undefined),
+    undo: () => step("undo"),
+    redo: () => step("redo"),
     sheet,
     setSheet,
     box,

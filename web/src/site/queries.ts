@@ -1,4 +1,4 @@
-import { useMutation, useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import {
   type Evidence,
   type FeedResult,
@@ -10,19 +10,35 @@ import {
 } from "../shared/api";
 import { useRefresh } from "../shared/queries";
 
+/** What was answered is the plan from now on: the next change is made from it, not from the one before. */
+function useKnowPlant(projectId: number | undefined) {
+  const client = useQueryClient();
+  return (answered: PlantOut) =>
+    void client.setQueriesData<PlantOut>(
+      {
+        predicate: ({ queryKey: [room, id, ...rest] }) => room === "plant" && id === projectId && rest.length === 1,
+      },
+      answered,
+    );
+}
+
 export function useSetPlant(projectId: number | undefined) {
   const refresh = useRefresh();
+  const know = useKnowPlant(projectId);
   return useMutation({
     mutationFn: (wish: { revision: number; plant: Plant; label: string }) =>
       call<PlantOut>(`/projects/${projectId}/plant`, "PUT", wish),
+    onSuccess: know,
     onSettled: () => refresh(),
   });
 }
 
 export function useBuildRoute(projectId: number | undefined) {
   const refresh = useRefresh();
+  const know = useKnowPlant(projectId);
   return useMutation({
     mutationFn: (wish: RouteRequest) => call<PlantOut>(`/projects/${projectId}/plant/routes/build`, "POST", wish),
+    onSuccess: know,
     onSettled: () => refresh(),
   });
 }
