@@ -121,10 +121,12 @@ def test_check_says_what_the_page_of_a_link_says(
     assume(all(is_named(link) for link in links))
     path.write_text(write_plan("any", HouseRules(), links))
     told = json.loads(runner.invoke(app, ["check", str(path), "--json"]).stdout)
-    for link, said in zip(links, told, strict=True):
+    reasons = json.loads(runner.invoke(app, ["check", str(path), "--json", "--why"]).stdout)
+    for link, said, why in zip(links, told, reasons, strict=True):
         found = review(link, CATALOG, HouseRules())
         assert (said["verdict_text"], said["margin_db"]) == (found.verdict_text, found.margin_db)
-        assert [f["what"] for f in said["findings"]] == [f.what for f in found.findings]
+        assert (why["verdict_text"], why["margin_db"]) == (found.verdict_text, found.margin_db)
+        assert [f["what"] for f in why["findings"]] == [f.what for f in found.findings]
 
 
 def broken(change: str) -> str:

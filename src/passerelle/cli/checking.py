@@ -2,40 +2,102 @@
 
 from __future__ import annotations
 
+import gc
 from pathlib import Path
 from typing import Annotated
 
 import typer
 
-from passerelle.cli.told import as_dict, print_review
+from passerelle.cli.told import as_dict, figures_as_dict, figures_line, review_lines
 from passerelle.cli.words import JsonOption, print_json, stop
+from passerelle.core.batch import Figures
 from passerelle.core.catalog.shelves import load_catalog
+from passerelle.core.findings import Verdict
+from passerelle.core.link.chain import Link
 from passerelle.core.review import review
-from passerelle.exchange.plan_file import PlanFileError, read_plan
+from passerelle.core.side_by_side import figures_side_by_side
+from passerelle.exchange.plan_file import PlanFile, PlanFileError, read_plan
+
+TOLD = 25
+"""How many links that do not pass are told with their reasons when nobody asks for all."""
 
 
 def check(
     plan: Annotated[Path, typer.Argument(help="A plan file.")],
     as_json: JsonOption = False,
+    why: Annotated[
+        bool, typer.Option("--why", help="The reasons of every link, whatever their number: it takes longer.")
+    ] = False,
     fixes: Annotated[
-        bool, typer.Option("--fixes", help="Try the fixes of each finding too: it takes longer.")
+        bool, typer.Option("--fixes", help="The reasons, and what would help: it takes much longer.")
     ] = False,
 ) -> None:
-    """Review every link of a plan file. Exit 1 when one fails, 2 when the file is bad."""
-    catalog = load_catalog()
+    """Review every link of a plan file. Exit 1 when one fails, 2 when the file is bad.
+
+    Without --why the reasons of the first links that do not pass are told, and of all the figures.
+    """
+    gc.disable()  # a short life that makes no cycles; each collection would walk all the links
+    content = _read(plan)
+    if why or fixes:
+        broken = _told_whole(content, as_json=as_json, fixes=fixes)
+    else:
+        broken = _told_in_figures(content, as_json=as_json)
+    if broken:
+        raise typer.Exit(1)
+
+
+def _read(plan: Path) -> PlanFile:
     try:
-        content = read_plan(plan.read_text(encoding="utf-8"), catalog)
+        return read_plan(plan.read_text(encoding="utf-8"), load_catalog())
     except OSError as error:
         stop(f"{plan}: cannot be read: {error.strerror}")
     except UnicodeDecodeError as error:
         stop(f"{plan}: byte {error.start}: a plan file is UTF-8 text")
     except PlanFileError as error:
         stop(f"{plan}: {error}")
-    reviews = [(link, review(link, catalog, content.house_rules, with_fixes=fixes)) for link in content.links]
+
+
+def _told_whole(content: PlanFile, *, as_json: bool, fixes: bool) -> bool:
+    """Print the reviews; whether a link is broken."""
+    reviews = [
+        (link, review(link, load_catalog(), content.house_rules, with_fixes=fixes)) for link in content.links
+    ]
     if as_json:
         print_json([{"name": link.name, **as_dict(found)} for link, found in reviews])
     else:
-        for link, found in reviews:
-            print_review(link.name, found)
-    if any(found.verdict.broken for _, found in reviews):
-        raise typer.Exit(1)
+        typer.echo("\n".join(line for link, found in reviews for line in review_lines(link.name, found)))
+    return any(found.verdict.broken for _, found in reviews)
+
+
+def _told_in_figures(content: PlanFile, *, as_json: bool) -> bool:
+    """Print the figures of all links; whether one is broken."""
+    figures = figures_side_by_side(content.links, load_catalog(), content.house_rules)
+    if as_json:
+        told = zip(content.links, figures, strict=True)
+        print_json([{"name": link.name, **figures_as_dict(link, found)} for link, found in told])
+    else:
+        typer.echo("\n".join(_lines(content, figures)))
+    return any(found.verdict.broken for found in figures)
+
+
+def _lines(content: PlanFile, figures: list[Figures]) -> list[str]:
+    lines: list[str] = []
+    untold = 0
+    left = TOLD
+    for link, found in zip(content.links, figures, strict=True):
+        if found.verdict is Verdict.PASS:
+            lines.append(figures_line(link.name, found))
+        elif left:
+            left -= 1
+            lines += _reasons(link, content)
+        else:
+            untold += 1
+            lines.append(figures_line(link.name, found))
+    if untold:
+        lines.append(f"{untold} more links do not pass; --why tells their reasons too")
+    return lines
+
+
+def _reasons(link: Link, content: PlanFile) -> list[str]:
+    found = review(link, load_catalog(), content.house_rules, with_fixes=False)
+    return review_lines(link.name, found)

@@ -6,7 +6,7 @@ from typing import Annotated
 
 import typer
 
-from passerelle.cli.told import as_dict, print_review
+from passerelle.cli.told import as_dict, review_lines
 from passerelle.cli.words import JsonOption, print_json, stop
 from passerelle.core.budget.carries import carries
 from passerelle.core.catalog.shelves import load_catalog
@@ -94,4 +94,4 @@ def _print_budget(found: Review) -> None:
             typer.echo(f"{limit.name}: {format_db(limit.margin_db)}")
             for figure in limit.figures:
                 typer.echo(f"    {figure.value:+7.2f} {figure.unit}  {figure.label}  ({figure.source.text})")
-    print_review("verdict", found)
+    typer.echo("\n".join(review_lines("verdict", found)))

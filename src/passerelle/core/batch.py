@@ -13,7 +13,7 @@ from operator import itemgetter
 from typing import Any, NamedTuple
 
 import numpy as np
-from cachetools import LRUCache
+from cachetools import RRCache
 
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Severity, Verdict, verdict_words
@@ -153,7 +153,8 @@ def _all_named(link: Link) -> Link:
 
 
 _LOCK = threading.Lock()
-_KINDS: LRUCache[Hashable, Kind] = LRUCache(256 * 1024 * 1024, getsizeof=lambda _one: KIND_BYTES)
+_KINDS: RRCache[Hashable, Kind] = RRCache(256 * 1024 * 1024, getsizeof=lambda _one: KIND_BYTES)
+"""Within a bound; a random one goes: where the oldest went, a list with one kind too many would find none."""
 _NUMBERS = count()
 
 
@@ -190,6 +191,12 @@ def _key(link: Link) -> Hashable:
     if link.readings:
         key.append(link)
     return tuple(key)
+
+
+def look(link: Link) -> Hashable:
+    """What links of one kind share, of their first piece of the middle: quick, and coarser than the kind."""
+    middle = link.elements[len(link.elements) // 2].__dict__ if link.elements else {"kind": ""}
+    return len(link.elements), middle["kind"], middle.get("fiber"), link.wanted_rate_mbps
 
 
 _OUTSIDE_TRAITS = {"id", "key", "label", "place", "part", "length_m", "left", "right"}

@@ -55,6 +55,7 @@ class Judged:
     """What is said of n links of one kind, each array of shape (n,): losses and margin in dB, NaN where none.
 
     ``margin`` is that of the deciding limit, ``by_length`` the rank that the rules over lengths leave.
+    ``heard`` are those of them that object to a link: of the others nothing more is asked.
     """
 
     links: Links
@@ -62,6 +63,7 @@ class Judged:
     on_estimate: Bools
     margin: Floats
     by_length: Ranks
+    heard: tuple[ByLength, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -117,9 +119,8 @@ class Kind:
         ranks = [rule.rank(links) for rule in self.rules]
         by_length = np.minimum.reduce([passing(links.count), *ranks])
         rank: Ranks = np.minimum(by_length, self._fixed_rank)
-        firm = np.minimum.reduce(
-            [np.full(links.count, self._firm_rank), *(rule.firm(links) for rule in self.rules)]
-        )
+        heard = tuple(rule for rule, found in zip(self.rules, ranks, strict=True) if (found != PASS).any())
+        firm = np.minimum.reduce([np.full(links.count, self._firm_rank), *(rule.firm(links) for rule in heard)])
         lit = self.light is not None and self.complete
         margin = self.light.margin(links) if self.light and lit else np.full(links.count, np.nan)
         undecided = np.isnan(margin) if self.copper is None else np.full(links.count, not self.complete)
@@ -130,6 +131,7 @@ class Kind:
             on_estimate=np.where(rank <= FAIL, firm > rank, self._rests_on_estimate(links)),
             margin=margin,
             by_length=by_length,
+            heard=heard,
         )
 
     def _rests_on_estimate(self, links: Links) -> Bools:
@@ -173,7 +175,7 @@ class Kind:
         plain = tuple(base)
         points = [
             (np.broadcast_to(where, judged.rank.shape), ranks)
-            for rule in self.rules
+            for rule in judged.heard
             for where, ranks in rule.points(judged.links)
         ]
         if not points:

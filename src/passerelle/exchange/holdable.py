@@ -27,6 +27,15 @@ class UnheldTextError(ValueError):
         self.place = place
 
 
+_SUSPECT = re.compile(r"\\u(?:00[01]|007[fF]|[dD][89a-fA-F]|[fF]{3}[eEfF])|" + UNHELD.pattern)
+"""What JSON has only if a text in it cannot be held; whether it does is then looked at with care."""
+
+
+def suspect(text: str) -> bool:
+    """Whether JSON text may hold a text that cannot be held; most holds none, and is read through once."""
+    return _SUSPECT.search(text) is not None
+
+
 def unheld(text: str) -> bool:
     """Whether a text has a character that a database, a sheet or XML cannot hold."""
     return UNHELD.search(text) is not None

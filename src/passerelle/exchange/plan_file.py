@@ -26,7 +26,7 @@ from passerelle.core.plant.riders import check_taken, laid
 from passerelle.core.plant.site import Plant, check_plant_names
 from passerelle.core.sources import Frozen
 from passerelle.core.upgrade import OLDEST, VERSION, upgraded
-from passerelle.exchange.holdable import UnheldTextError, check_texts, held_json
+from passerelle.exchange.holdable import UnheldTextError, check_texts, held_json, suspect
 from passerelle.exchange.plan_history import HistoryError, PlanHistory, check_history, copied_history
 
 FORMAT = "passerelle-plan"
@@ -161,7 +161,8 @@ def read_plan(text: str, catalog: Catalog) -> PlanFile:
     except ValueError as error:
         raise PlanFileError("a number in the file has thousands of digits: that is no measure") from error
     try:
-        check_texts(raw)
+        if suspect(text):
+            check_texts(raw)
     except UnheldTextError as error:
         raise PlanFileError(str(error)) from error
     _check_head(raw)

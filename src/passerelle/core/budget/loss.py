@@ -11,7 +11,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import cache
 from itertools import pairwise
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -20,6 +20,7 @@ from passerelle.core.catalog.records import FiberGrade
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.link.compose import Chain, Joiner, Joint, Standing
 from passerelle.core.parts.part import OfAllowance, OfFigures, OfGlass
+from passerelle.core.remembered import by_identity
 from passerelle.core.rules.by_length import Sums
 from passerelle.core.sources import Frozen, Source, derived, estimated
 from passerelle.core.units import format_length
@@ -141,6 +142,7 @@ def scattering_factor(grade: FiberGrade, wavelength_nm: int, nominal_nm: int) ->
     return (nominal_nm / wavelength_nm) ** 4
 
 
+@by_identity
 def worst_db_per_km(grade: FiberGrade, wavelengths_nm: tuple[int, ...]) -> tuple[float, Source] | None:
     """The most that cabled glass of a grade loses at the shortest of some lanes, in dB/km, and from where that is.
 
@@ -188,33 +190,37 @@ def _figure_term(standing: Standing, of: OfFigures) -> Term:
     )
 
 
+@by_identity
+def _glass_term(grade: FiberGrade, wavelengths_nm: tuple[int, ...]) -> dict[str, Any] | None:
+    """What every metre of a grade loses at the worst of some lanes; None where it has no figure there."""
+    found = worst_db_per_km(grade, wavelengths_nm)
+    shortest_nm, longest_nm = min(wavelengths_nm), max(wavelengths_nm)
+    nominal, upper = nominal_wavelength_nm(grade, shortest_nm), nominal_wavelength_nm(grade, longest_nm)
+    if found is None or nominal is None or upper is None:
+        return None
+    worst, source = found
+    factor = scattering_factor(grade, shortest_nm, nominal)
+    return {
+        "part": "fiber",
+        "what": f"{{length}} of {grade.name} at {shortest_nm} nm, at most {worst:.3g} dB/km",
+        "worst": worst / M_PER_KM,
+        "worst_source": source,
+        "expected": grade.typical_attenuation_db_per_km[nominal] * factor / M_PER_KM,
+        "expected_source": grade.typical_source,
+        "least": grade.least_attenuation_db_per_km[upper] / M_PER_KM,
+        "least_source": grade.least_source,
+    }
+
+
 def _fiber_term(
     chain: Chain, standing: Standing, catalog: Catalog, wavelengths_nm: tuple[int, ...]
 ) -> Iterator[Term]:
     traits = standing.traits
     if traits.length_m is None or len(traits.grades) != 1:
         return
-    grade = catalog.fiber(traits.grades[0])
-    found = worst_db_per_km(grade, wavelengths_nm)
-    shortest_nm, longest_nm = min(wavelengths_nm), max(wavelengths_nm)
-    nominal, upper = nominal_wavelength_nm(grade, shortest_nm), nominal_wavelength_nm(grade, longest_nm)
-    if found is None or nominal is None or upper is None:
-        return
-    worst, source = found
-    factor = scattering_factor(grade, shortest_nm, nominal)
-    yield Term(
-        at=standing.id,
-        position=standing.position,
-        part="fiber",
-        what=f"{{length}} of {grade.name} at {shortest_nm} nm, at most {worst:.3g} dB/km",
-        worst=worst / M_PER_KM,
-        worst_source=source,
-        expected=grade.typical_attenuation_db_per_km[nominal] * factor / M_PER_KM,
-        expected_source=grade.typical_source,
-        least=grade.least_attenuation_db_per_km[upper] / M_PER_KM,
-        least_source=grade.least_source,
-        column=chain.lines.index(standing),
-    )
+    found = _glass_term(catalog.fiber(traits.grades[0]), wavelengths_nm)
+    if found is not None:
+        yield Term(at=standing.id, position=standing.position, column=chain.column_of[standing.position], **found)
 
 
 def _joint_terms(joint: Joint, catalog: Catalog) -> list[Term]:

@@ -31,17 +31,15 @@ class Way:
 
     def sums(self, each: Floats) -> Sums:
         """Losses in dB of n links whose lines are ``each`` m long, shape (n, lines)."""
-        by_metre = np.zeros((5, each.shape[1]))
-        rest = np.zeros(5)
+        columns = [[0.0] * 5 for _ in range(each.shape[1] + 1)]  # the last one: what is no glass
         for term in self.terms:
             guessed = term.worst if term.worst_source.estimate else 0.0
             certain = 0.0 if term.least_source.estimate else term.least
-            values = (*term.values, guessed, certain)
-            if term.column is None:
-                rest += values
-            else:
-                by_metre[:, term.column] += values
-        return Sums(*(by_metre @ each.T + rest[:, None]))
+            column = columns[-1 if term.column is None else term.column]
+            for row, value in enumerate((*term.values, guessed, certain)):
+                column[row] += value
+        weights = np.array(columns)
+        return Sums(*(weights[:-1].T @ each.T + weights[-1][:, None]))
 
 
 def ways_of(chain: Chain, catalog: Catalog) -> tuple[Way, ...]:

@@ -33,7 +33,7 @@ def variants(link: Link) -> list[Link] | None:
 def _variant(link: Link, leads: list[int], combination: tuple[tuple[str, ...], ...], current: list[bool]) -> Link:
     """The link with one grade for each piece; to suppose a grade makes no reading stale."""
     elements = tuple(
-        e.model_copy(update={"fiber": combination[lead]}) if hasattr(e, "fiber") else e
+        e if e.__dict__.get("fiber", combination[lead]) == combination[lead] else _of_grade(e, combination[lead])
         for e, lead in zip(link.elements, leads, strict=True)
     )
     readings = tuple(
@@ -41,6 +41,10 @@ def _variant(link: Link, leads: list[int], combination: tuple[tuple[str, ...], .
         for reading, fresh in zip(link.readings, current, strict=True)
     )
     return link.model_copy(update={"elements": elements, "readings": readings})
+
+
+def _of_grade(element: Element, fiber: tuple[str, ...]) -> Element:
+    return element.model_copy(update={"fiber": fiber})
 
 
 def _leader(link: Link, position: int) -> int:

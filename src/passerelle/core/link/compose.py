@@ -117,6 +117,11 @@ class Chain:
         return tuple(s for s in self.parts if s.traits.line)
 
     @cached_property
+    def column_of(self) -> dict[int, int]:
+        """The place among the lines of each part with a length, by its position."""
+        return {line.position: column for column, line in enumerate(self.lines)}
+
+    @cached_property
     def ends(self) -> tuple[Standing, ...]:
         """The parts that turn current into light."""
         return tuple(s for s in self.parts if s.traits.optics)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pkgutil
 from functools import reduce
 from importlib import import_module
-from operator import or_
+from operator import itemgetter, or_
 from typing import TYPE_CHECKING, Annotated, Any
 
 from pydantic import Field
@@ -71,16 +71,19 @@ def part_of(piece: Piece, catalog: Catalog) -> Part | Mating:
     Raises:
         CatalogError: it names something that the catalog does not have (``check_names`` says so beforehand).
     """
-    kept = _PARTS.get(id(piece))
-    if kept is not None and kept[0] is piece and kept[1] is catalog:
-        return kept[2]
+    values: dict[str, Any] = piece.__dict__
+    seen = id(catalog), _SEEN[values["kind"]](values)
+    kept = _PARTS.get(seen)
+    if kept is not None and kept[0] is catalog:
+        return kept[1]
     part: Part | Mating = SPEC_OF[piece.kind].part(piece, catalog)
     if len(_PARTS) >= MOST_KEPT:
         _PARTS.clear()
-    _PARTS[id(piece)] = piece, catalog, part
+    _PARTS[seen] = catalog, part
     return part
 
 
+_SEEN = {spec.kind: itemgetter(*sorted(set(spec.record.model_fields) - {"id", "key"})) for spec in KINDS}
+_PARTS: dict[tuple[int, tuple[Any, ...]], tuple[Catalog, Part | Mating]] = {}
+"""Parts seen last, for all pieces that are the same but for their own id and key: none of them ever changes."""
 MOST_KEPT = 8192
-_PARTS: dict[int, tuple[Piece, Catalog, Part | Mating]] = {}
-"""Parts of the pieces seen last, by identity: neither a piece nor a catalog ever changes."""
