@@ -7,6 +7,7 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 
+from passerelle.api import links, rows
 from tests.api.steps import redo, remove, set_rules, undo
 
 API = "/api/v1"
@@ -126,3 +127,52 @@ def test_the_history_reads_as_what_was_done(client: TestClient) -> None:
 def test_a_wrong_address_in_the_api_is_a_problem(client: TestClient) -> None:
     answer = client.get(f"{API}/nothing")
     assert (answer.status_code, answer.headers["content-type"]) == (404, "application/problem+json")
+
+
+def test_the_list_in_pages_and_its_news_are_the_list(client: TestClient) -> None:
+    """Whoever follows the news has what a new look would give, whatever was done in between."""
+    at = "/api/v1/projects/1/links"
+    first, rest = (client.get(f"{at}/page?after={after}&most={most}").json() for after, most in ((0, 6), (6, 99)))
+    assert [*first["rows"], *rest["rows"]] == client.get(at).json()
+    known = {row["id"]: row for row in (*first["rows"], *rest["rows"])}
+    revision = first["revision"]
+
+    def follow() -> list[int]:
+        nonlocal revision, known
+        told = client.get(f"{at}/news?since={revision}").json()
+        known |= {row["id"]: row for row in told["rows"]}
+        revision = told["revision"]
+        assert [known[number] for number in told["numbers"]] == client.get(at).json()
+        return [row["id"] for row in told["rows"]]
+
+    assert follow() == []
+    made = edit(client, {"op": "describe", "values": {"name": "Pier"}}, link_id=2)
+    assert made.json()["row"] == client.get(at).json()[1]
+    assert follow() == [2]
+    assert remove(client, 3).status_code == 200
+    assert follow() == []
+    undo(client)
+    assert follow() == [3]
+    set_rules(client, {"margin_db": 6})
+    assert len(follow()) == first["count"]
+
+
+def test_rows_are_kept_while_links_rules_and_program_stay(
+    client: TestClient, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(rows, "MANY", 1)
+    listed = client.get("/api/v1/projects/1/links").json()
+    judged: list[int] = []
+    rows_of = links.rows_of
+
+    def watched(tell: Any, path: Any, project: int, numbers: list[int]) -> Any:
+        judged.extend(numbers)
+        return rows_of(tell, path, project, numbers)
+
+    monkeypatch.setattr(links, "rows_of", watched)
+    client.app.state.rows = rows.RowShelf(client.app.state.database)  # type: ignore[attr-defined]  # as a new start
+    assert client.get("/api/v1/projects/1/links").json() == listed
+    assert judged == []
+    monkeypatch.setattr(rows, "judged_by", lambda: "another program")
+    assert client.get("/api/v1/projects/1/links").json() == listed
+    assert judged == [row["id"] for row in listed]

@@ -65,7 +65,7 @@ def create_app(database: Database, hosts: Iterable[str] = (), keeper: Gate | Non
     )
     app.state.database = database
     app.state.gate = keeper
-    app.state.rows = RowShelf()
+    app.state.rows = RowShelf(database)
     app.state.workroom = Workroom()
     rooms = (
         gate,

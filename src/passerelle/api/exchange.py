@@ -22,6 +22,7 @@ from passerelle.api.errands import (
 )
 from passerelle.api.gate import who_of
 from passerelle.api.problems import PROBLEM_RESPONSES
+from passerelle.api.rows import shelf_of
 from passerelle.api.schemas.common import ProjectOut, RowId
 from passerelle.api.schemas.exchange import ImportOut, ImportPreview, ImportRequest, PlanRequest
 from passerelle.api.state import database_of
@@ -119,8 +120,8 @@ def _write(request: Request, rows: Sequence[bytes], work: Callable[..., Written]
     database = database_of(request)
     whole = database.path, who_of(request), *given
     made = workroom_of(request).write(work, *whole, turn=database.turn if len(rows) > MANY else None)
-    kept = ((number, made.revision, row) for number, row in zip(made.numbers, rows, strict=True))
-    request.app.state.rows.put(made.house_revision, kept)
+    kept = [(number, made.revision, row) for number, row in zip(made.numbers, rows, strict=True)]
+    shelf_of(request).put(made.house_revision, kept)
     with database.read() as session:
         return project_view(session, stored.project(session, made.project_id))
 

@@ -3,20 +3,23 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import Annotated
 
-from fastapi import APIRouter, Request, status
+from fastapi import APIRouter, Query, Request, status
 from fastapi.responses import Response
 from sqlalchemy.orm import Session
 
 from passerelle.api.errands import rows_of
 from passerelle.api.laying import add_laid, laid_links
 from passerelle.api.problems import PROBLEM_RESPONSES
-from passerelle.api.rows import RowShelf, numbered
+from passerelle.api.rows import numbered, shelf_of
 from passerelle.api.schemas.common import ProjectOut, RowId, Seen
 from passerelle.api.schemas.links import (
     EditRequest,
     LikeLink,
+    LinkNews,
     LinkOut,
+    LinkPage,
     LinkRowOut,
     NewLink,
     PreviewOut,
@@ -43,24 +46,58 @@ from passerelle.core.selection.whatif import WhatIf, try_out
 from passerelle.core.selection.wish import Question
 from passerelle.store import projects as stored
 
+MOST_IN_PAGE = 5000
+
 router = APIRouter(tags=["links"], responses=PROBLEM_RESPONSES)
 
 
 @router.get("/projects/{project_id}/links", response_model=list[LinkRowOut])
 def list_links(request: Request, project_id: RowId) -> Response:
     """All links of a project with their verdicts, in the project's order."""
-    shelf: RowShelf = request.app.state.rows
     with database_of(request).read() as session:
-        heads = stored.revisions(session, project_id)
-        house_revision = stored.project(session, project_id).house_revision
-    rows = shelf.known(heads, house_revision)
+        owner, heads = stored.project(session, project_id), stored.revisions(session, project_id)
+    return Response(_listed(request, owner, heads), media_type="application/json")
+
+
+@router.get("/projects/{project_id}/links/page", response_model=LinkPage)
+def page_links(
+    request: Request,
+    project_id: RowId,
+    after: Annotated[int, Query(ge=0)] = 0,
+    most: Annotated[int, Query(ge=1, le=MOST_IN_PAGE)] = 500,
+) -> Response:
+    """Some links of the list, behind the first ``after``: so that the first rows need not wait for the last."""
+    with database_of(request).read() as session:
+        owner, heads = stored.project(session, project_id), stored.revisions(session, project_id)
+    rows = _listed(request, owner, heads[after : after + most])
+    head = b'{"revision":%d,"count":%d,"rows":' % (owner.revision, len(heads))
+    return Response(head + rows + b"}", media_type="application/json")
+
+
+@router.get("/projects/{project_id}/links/news", response_model=LinkNews)
+def news_of_links(request: Request, project_id: RowId, since: Seen) -> Response:
+    """What became of the list since a revision of the project: the numbers in their order, and what changed."""
+    with database_of(request).read() as session:
+        owner = stored.project(session, project_id)
+        numbers = [number for number, _ in stored.revisions(session, project_id)]
+        other_house = owner.house_revision > since
+        changed = stored.changed_since(session, project_id, 0 if other_house else since)
+    rows = _listed(request, owner, changed)
+    head = b'{"revision":%d,"numbers":[%s],"rows":' % (owner.revision, ",".join(map(str, numbers)).encode())
+    return Response(head + rows + b"}", media_type="application/json")
+
+
+def _listed(request: Request, owner: stored.StoredProject, heads: Sequence[tuple[int, int]]) -> bytes:
+    """The rows of links, given by number and revision, as a JSON list; those that are not known are judged."""
+    shelf = shelf_of(request)
+    rows = shelf.known(heads, owner.house_revision)
     if stale := [number for number, _ in heads if number not in rows]:
         path, alone = database_of(request).path, len(stale) > MANY
-        judged = workroom_of(request).run("", rows_of, path, project_id, stale, alone=alone, way="out")
-        shelf.put(house_revision, judged)
+        judged = workroom_of(request).run("", rows_of, path, owner.id, stale, alone=alone, way="out")
+        shelf.put(owner.house_revision, judged)
         rows |= {number: row for number, _, row in judged}
     listed = (numbered(rows[number], number) for number, _ in heads if number in rows)
-    return Response(b"[" + b",".join(listed) + b"]", media_type="application/json")
+    return b"[" + b",".join(listed) + b"]"
 
 
 @router.post("/projects/{project_id}/links", status_code=status.HTTP_201_CREATED)

@@ -7,9 +7,11 @@ from collections.abc import Mapping
 
 from sqlalchemy.orm import Session
 
+from passerelle.api.rows import row_out
 from passerelle.api.schemas.common import EntryMark, ProjectOut
 from passerelle.api.schemas.links import LinkOut, PreviewOut
 from passerelle.api.schemas.projects import EventOut, HistoryOut
+from passerelle.core.batch import figures_of
 from passerelle.core.catalog.prices import prices
 from passerelle.core.catalog.records import Application
 from passerelle.core.catalog.shelves import Catalog, load_catalog
@@ -87,12 +89,14 @@ def link_view(session: Session, stored: StoredLink) -> LinkOut:
 def link_out(stored: StoredLink, owner: ProjectOut) -> LinkOut:
     """The same without a session: judging takes its time, and nobody should wait for a lock meanwhile."""
     found = judged(stored.link, owner.house_rules)
+    (listed,) = figures_of([stored.link], load_catalog(), owner.house_rules)
     return LinkOut(
         id=stored.id,
         project_id=stored.project_id,
         revision=stored.revision,
         link=stored.link,
         review=found,
+        row=row_out(stored.id, stored.link, listed),
         verdict_text=found.verdict_text,
         stage=found.stage,
         undo=owner.undo,

@@ -282,6 +282,12 @@ def revisions(session: Session, project_id: int) -> list[tuple[int, int]]:
     return [(row.id, row.revision) for row in session.execute(query.order_by(LinkRow.position, LinkRow.id))]
 
 
+def changed_since(session: Session, project_id: int, since: int) -> list[tuple[int, int]]:
+    """Number and revision of the links that changed after a revision of the project, in their order."""
+    query = select(LinkRow.id, LinkRow.revision).where(LinkRow.project_id == project_id, LinkRow.revision > since)
+    return [(row.id, row.revision) for row in session.execute(query.order_by(LinkRow.position, LinkRow.id))]
+
+
 def numbers(session: Session, project_id: int) -> dict[str, tuple[int, str]]:
     """Number and name of each link of a project by its key."""
     project_row(session, project_id)

@@ -59,6 +59,20 @@ class LinkRow(Base):
     schema: Mapped[int] = mapped_column(default=SCHEMA)
 
 
+class ListedRow(Base):
+    """A link's row in the list, as JSON without its number: good for one revision of the link under one of the
+    house rules, as the program of this hash judged it. It can be computed again at any time.
+    """
+
+    __tablename__ = "listed"
+
+    link_id: Mapped[int] = mapped_column(ForeignKey("link.id", ondelete="CASCADE"), primary_key=True)
+    revision: Mapped[int]
+    house_revision: Mapped[int]
+    judged_by: Mapped[str] = mapped_column(String(32))
+    body: Mapped[bytes] = mapped_column(LargeBinary)
+
+
 class PlantRow(Base):
     """A row of a project's plant: a place, a way, a cable, a shared part. ``row`` is its id in its shelf,
     ``revision`` the project's at its newest change; rows of a shelf stand in the order of ``position``.

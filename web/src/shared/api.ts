@@ -5,6 +5,8 @@ import { underName } from "./work";
 type Schemas = components["schemas"];
 export type Project = Schemas["ProjectOut"];
 export type LinkRow = Schemas["LinkRowOut"];
+export type LinkPage = Schemas["LinkPage"];
+export type LinkNews = Schemas["LinkNews"];
 export type LinkDetail = Schemas["LinkOut"];
 export type Review = Schemas["Review"];
 export type DirectionReview = Schemas["DirectionReview"];

@@ -3,7 +3,6 @@ import {
   type Catalog,
   type HouseRules,
   type LinkDetail,
-  type LinkRow,
   type PlantOut,
   type PricesOut,
   ProblemError,
@@ -11,6 +10,7 @@ import {
   type VerdictChange,
   call,
 } from "./api";
+import { type Listed, listKey, readList, withAnswer } from "./listed";
 import { useSettings } from "./settings";
 import { learnTitles } from "./kinds";
 
@@ -23,11 +23,15 @@ export function useProject() {
   return { data: data?.find((project) => project.id === projectId), error };
 }
 
+const rowsOf = ({ rows }: Listed) => rows;
+
 export const useLinks = (projectId: number | undefined) =>
   useQuery({
-    queryKey: ["links", projectId],
-    queryFn: () => call<LinkRow[]>(`/projects/${projectId}/links`),
+    queryKey: listKey(projectId),
+    queryFn: ({ client }) => readList(client, projectId ?? 0),
     enabled: projectId !== undefined,
+    structuralSharing: false, // what did not change is the same already
+    select: rowsOf,
   });
 
 export const useLink = (id: number | undefined) =>
@@ -65,7 +69,11 @@ export function useCatalog() {
 export function useRefresh() {
   const client = useQueryClient();
   return async (answered?: LinkDetail) => {
+    let told: Listed | null | undefined;
     if (answered) {
+      const known = client.getQueryData<Listed>(listKey(answered.project_id));
+      told = known && withAnswer(known, answered);
+      if (told) client.setQueryData(listKey(answered.project_id), told);
       client.setQueryData(["link", answered.id], answered);
       client.setQueryData<Project[]>(["project"], (all) =>
         all?.map((one) =>
@@ -75,7 +83,10 @@ export function useRefresh() {
     }
     await Promise.all([
       client.invalidateQueries({ queryKey: ["project"] }),
-      client.invalidateQueries({ queryKey: ["links"] }),
+      client.invalidateQueries({
+        queryKey: ["links"],
+        predicate: ({ queryKey: [, id, ...rest] }) => !(told && rest.length === 0 && id === answered?.project_id),
+      }),
       client.invalidateQueries({ queryKey: ["history"] }),
       client.invalidateQueries({ queryKey: ["link"], predicate: (q) => q.queryKey[1] !== answered?.id }),
     ]);

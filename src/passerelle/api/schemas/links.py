@@ -41,14 +41,31 @@ class LinkRowOut(BaseModel):
     pieces: tuple[PieceMark, ...]
 
 
+class LinkPage(BaseModel):
+    """Some rows of the list as it is at a revision of the project; ``count`` is how many there are in all."""
+
+    revision: int
+    count: int
+    rows: tuple[LinkRowOut, ...]
+
+
+class LinkNews(BaseModel):
+    """What became of the list since a revision that was known: its numbers in order, and the rows that changed."""
+
+    revision: int
+    numbers: tuple[int, ...]
+    rows: tuple[LinkRowOut, ...]
+
+
 class LinkOut(BaseModel):
-    """A link with its review."""
+    """A link with its review, and its row in the list."""
 
     id: int
     project_id: int
     revision: int
     link: Link
     review: Review
+    row: LinkRowOut
     verdict_text: str
     stage: Stage
     undo: EntryMark | None
