@@ -7,23 +7,22 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Query, Request
 from sqlalchemy.orm import Session
 
-from passerelle.api.plant import plant_view, rider_of
+from passerelle.api.plant import plant_view, riders_of
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.schemas.common import RowId, RowNumber
 from passerelle.api.schemas.plant import PlantOut, RouteRequest
 from passerelle.api.state import database_of, writing
-from passerelle.api.views import catalog_of, prices_of
+from passerelle.api.views import prices_of
 from passerelle.core.catalog.plant_figures import PlantFigures, plant_figures
 from passerelle.core.catalog.prices import work_prices
 from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.errors import PlantError
-from passerelle.core.link.chain import Link
 from passerelle.core.plant.bending import BendLoss, bend_loss
 from passerelle.core.plant.capacity import Capacity, capacity
 from passerelle.core.plant.closures import ClosureSheet, closure_sheet
 from passerelle.core.plant.diversity import Cure, DiversePair, cures, diverse_pair
 from passerelle.core.plant.layouts import Layouts, compare_layouts
-from passerelle.core.plant.outages import ElementKind, outage_of
+from passerelle.core.plant.outages import ElementKind, Rider, outage_of
 from passerelle.core.plant.remote_power import Feed, FeedResult, SwitchPower, feeds, switch_power
 from passerelle.core.plant.riders import cable_uses
 from passerelle.core.plant.routing import Aim, Ground, Route, built, diverse_ground, route, routes
@@ -83,8 +82,7 @@ def get_cures(request: Request, project_id: RowId, kind: ElementKind, id: str) -
     """For each end that one element leaves dark: the cheapest route that spares the element."""
     with database_of(request).read() as session:
         ground = _ground(session, project_id, 2, "", (), new_ways=True)
-        shown = catalog_of(stored.project(session, project_id).house)
-        riders = [rider_of(item, shown) for item in stored.links(session, project_id)]
+        riders = riders_of(session, project_id)
     return list(cures(ground, outage_of((kind, id), ground.plant, riders), riders))
 
 
@@ -121,7 +119,7 @@ def get_capacity(
     """Strands used, promised and spare, what to pull now for some years of growth, and when ducts are full."""
     with database_of(request).read() as session:
         house = stored.project(session, project_id).house
-        plant, links = _plant_and_links(session, project_id)
+        plant, links = _plant_and_riders(session, project_id)
     return capacity(plant, cable_uses(plant, links), growth, years, house.strand_spares_percent)
 
 
@@ -129,7 +127,7 @@ def get_capacity(
 def get_closure(request: Request, project_id: RowId, place: str) -> ClosureSheet:
     """What is done with each strand of each cable at one place."""
     with database_of(request).read() as session:
-        plant, links = _plant_and_links(session, project_id)
+        plant, links = stored.plant(session, project_id), [o.link for o in stored.links(session, project_id)]
     return closure_sheet(plant, links, place, load_catalog().marks.strands)
 
 
@@ -167,8 +165,8 @@ def get_bend_loss(
     return [bend_loss(name, radius_mm) for name in grade or load_catalog().fibers]
 
 
-def _plant_and_links(session: Session, project_id: int) -> tuple[Plant, list[Link]]:
-    return stored.plant(session, project_id), [item.link for item in stored.links(session, project_id)]
+def _plant_and_riders(session: Session, project_id: int) -> tuple[Plant, list[Rider]]:
+    return stored.plant(session, project_id), riders_of(session, project_id)
 
 
 def _ground(
@@ -176,7 +174,7 @@ def _ground(
 ) -> Ground:
     """What routes are searched in; strands may be of any grade of the family of ``grade``, or of any at all."""
     catalog = load_catalog()
-    plant, links = _plant_and_links(session, project_id)
+    plant, links = _plant_and_riders(session, project_id)
     family = catalog.fiber(grade).family if grade else None
     grades = frozenset(name for name, fiber in catalog.fibers.items() if fiber.family == family)
     ground = Ground(
@@ -189,8 +187,7 @@ def _ground(
     )
     if not apart_from:
         return ground
-    shown = catalog_of(stored.project(session, project_id).house)
-    riders = [rider_of(item, shown) for item in stored.links(session, project_id) if item.id in apart_from]
+    riders = [rider for rider in riders_of(session, project_id) if rider.id in apart_from]
     if len(riders) < len(set(apart_from)):
         raise stored.NotFoundError("a link that the route should stay apart from is not in this project")
     return diverse_ground(ground, riders)

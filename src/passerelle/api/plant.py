@@ -8,6 +8,7 @@ from itertools import combinations
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Request
+from fastapi.responses import Response
 from sqlalchemy.orm import Session
 
 from passerelle.api.problems import PROBLEM_RESPONSES
@@ -26,10 +27,11 @@ from passerelle.api.schemas.plant import (
 from passerelle.api.state import database_of, writing
 from passerelle.api.views import catalog_of, link_view
 from passerelle.core.batch import figures_of
-from passerelle.core.catalog.shelves import Catalog, load_catalog
+from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.errors import PlantError
 from passerelle.core.house import HouseRules
-from passerelle.core.link.chain import Link, called, modules, place_at, ports
+from passerelle.core.kept import Kept
+from passerelle.core.link.chain import Link, called, place_at
 from passerelle.core.link.edits import SetFields, apply_edits
 from passerelle.core.parts.kinds.run import Run
 from passerelle.core.parts.registry import Element
@@ -42,38 +44,40 @@ from passerelle.core.plant.riders import (
     OFF,
     StrandRow,
     cable_uses,
-    cables_of,
     free_strands,
-    runs_of,
     strand_map,
     taken,
+    uses_of,
 )
 from passerelle.core.plant.shared import on_part, shared_from, shared_uses
 from passerelle.core.plant.site import Plant, cable_length_m, check_plant_names
 from passerelle.core.plant.strips import strip_plan
 from passerelle.store import projects as stored
 from passerelle.store.projects import StoredLink
+from passerelle.store.riding import riders
 
 router = APIRouter(tags=["plant"], responses=PROBLEM_RESPONSES)
 MOST_SIDE_BY_SIDE = 30  # of more links between the same two places not every pair is compared
 
 
-@router.get("/projects/{project_id}/plant")
-def get_plant(request: Request, project_id: RowId) -> PlantOut:
+@router.get("/projects/{project_id}/plant", response_model=PlantOut)
+def get_plant(request: Request, project_id: RowId) -> Response:
     """The plant with the use of its strands, the fill of its ducts and the outage of every cut."""
     with database_of(request).read() as session:
-        return plant_view(session, project_id)
+        shown = plant_json(session, project_id)
+    return Response(shown, media_type="application/json")
 
 
-@router.put("/projects/{project_id}/plant")
-def set_plant(request: Request, project_id: RowId, wish: PlantRequest) -> PlantOut:
+@router.put("/projects/{project_id}/plant", response_model=PlantOut)
+def set_plant(request: Request, project_id: RowId, wish: PlantRequest) -> Response:
     """Change the plant and every link that rides on it, as one entry. 409 when it was changed meanwhile."""
     check_plant_names(wish.plant, load_catalog())
     with writing(request) as session:
         moved = stored.set_plant(session, project_id, wish.revision, wish.plant, wish.label or "plant")
         house = stored.project(session, project_id).house
         shown = plant_view(session, project_id)
-    return shown.model_copy(update={"moved": _verdicts(moved, house)})
+    shown = shown.model_copy(update={"moved": _verdicts(moved, house)})
+    return Response(shown.model_dump_json(), media_type="application/json")
 
 
 def _verdicts(moved: list[tuple[int, Link, Link]], house: HouseRules) -> tuple[VerdictChange, ...]:
@@ -103,7 +107,7 @@ def get_strands(request: Request, project_id: RowId, cable: str) -> list[StrandR
     """The strands of one cable by tube and color, with what each carries."""
     with database_of(request).read() as session:
         plant = stored.plant(session, project_id)
-        links = [item.link for item in stored.links(session, project_id)]
+        links = riders_of(session, project_id)
     if cable not in plant.cable_of:
         raise PlantError("cable", f"there is no cable '{cable}'")
     colors = load_catalog().marks.strands
@@ -158,13 +162,28 @@ def share_piece(request: Request, link_id: RowId, wish: ShareRequest) -> LinkOut
         return link_view(session, made)
 
 
+def riders_of(session: Session, project_id: int) -> list[Rider]:
+    """The links of a project as its plant sees them."""
+    shown = catalog_of(stored.project(session, project_id).house)
+    return riders(session, project_id, lambda name: shown.application(name).rate_mbps)
+
+
+_SHOWN: Kept[bytes] = Kept(48)
+
+
+def plant_json(session: Session, project_id: int) -> bytes:
+    """The plant with all that follows from it as JSON, kept while neither it nor what rides on it changes."""
+    seen = (stored.plant_revision(session, project_id), tuple(riders_of(session, project_id)))
+    key = session.connection().engine.pool, project_id, seen
+    return _SHOWN.get(key, lambda: plant_view(session, project_id).model_dump_json().encode())
+
+
 def plant_view(session: Session, project_id: int) -> PlantOut:
     """The plant of a project with all that follows from it."""
     plant = stored.plant(session, project_id)
-    items = stored.links(session, project_id)
-    uses = cable_uses(plant, (item.link for item in items))
-    shown = catalog_of(stored.project(session, project_id).house)
-    riders = [rider_of(item, shown) for item in items]
+    riders = riders_of(session, project_id)
+    on = taken(riders)
+    uses = uses_of(plant, on)
     laid = [rider for rider in riders if rider.cables]
     return PlantOut(
         revision=stored.plant_revision(session, project_id),
@@ -182,19 +201,8 @@ def plant_view(session: Session, project_id: int) -> PlantOut:
         ),
         strips=strip_plan(plant),
         cautions={way.id: cautions([way]) for way in plant.ways},
-        shared=shared_uses(plant, taken(item.link for item in items)),
+        shared=shared_uses(plant, on),
     )
-
-
-def rider_of(item: StoredLink, catalog: Catalog) -> Rider:
-    """A stored link as the plant sees it; the catalog is that of its project."""
-    ends = [port.place for port in ports(item.link)]
-    rates = [catalog.application(m.application).rate_mbps for m in modules(item.link)]
-    near, far = (ends[0], ends[-1]) if ends else ("", "")
-    cables = cables_of(item.link)
-    runs = {run.part: run.positions for run in runs_of(item.link)}
-    strands = tuple(runs[cable] for cable in cables)
-    return Rider(item.id, item.link.name, near, far, min(rates, default=0), cables, strands)
 
 
 def _way_row(way: Way, inside: tuple[Cable, ...]) -> WayRow:

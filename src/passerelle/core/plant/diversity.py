@@ -105,7 +105,8 @@ def cures(ground: Ground, outage: Outage, riders: list[Rider]) -> tuple[Cure, ..
     """For each end that one element leaves dark: the cheapest route to what it spoke to that spares the element."""
     part: Part = (outage.kind, outage.id)
     ground = replace(ground, banned=frozenset({part}), new_ways=True)  # its steps are gathered once for all ends
-    lost = {rider.id: rider for rider in riders if rider.id in outage.links}
+    cut = set(outage.links)
+    lost = {rider.id: rider for rider in riders if rider.id in cut}
     found: list[Cure] = []
     for place in outage.dark:
         partners = [r.far if r.near == place else r.near for r in lost.values() if place in (r.near, r.far)]

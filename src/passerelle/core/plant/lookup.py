@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from functools import cached_property
-from typing import Annotated
+from typing import Annotated, Any
 
 from pydantic import Field
 
@@ -41,6 +41,11 @@ class PlantRows(Frozen):
     def place_of(self) -> dict[str, Place]:
         """Places by id."""
         return {place.id: place for place in self.places}
+
+    @cached_property
+    def parts_on(self) -> dict[Any, Any]:
+        """What links on some cables ride on, as ``outages`` found it: a plant never changes."""
+        return {}
 
     @cached_property
     def place_called(self) -> dict[str, Place]:

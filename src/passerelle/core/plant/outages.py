@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter, defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from itertools import zip_longest
 from typing import Literal
 
@@ -20,7 +21,8 @@ Part = tuple[ElementKind, str]
 class Rider:
     """A link as the plant sees it: its ends, its rate in Mb/s (0 while unknown) and the cables it rides on.
 
-    ``strands`` are the numbers that it has of each cable; without them it rides on whole cables.
+    ``strands`` are the numbers that it has of each cable; without them it rides on whole cables. ``takes`` are the
+    positions of all shared parts that it has.
     """
 
     id: int
@@ -30,6 +32,7 @@ class Rider:
     rate_mbps: int
     cables: tuple[str, ...]
     strands: tuple[tuple[int, ...], ...] = ()
+    takes: tuple[tuple[str, int], ...] = ()
 
 
 class DarkPlace(Frozen):
@@ -73,15 +76,27 @@ class Shared(Frozen):
 
 
 def parts_of(rider: Rider, plant: Plant) -> dict[Part, None]:
-    """All that a link rides on, in order: its cables, their ways, and the places between its ends."""
+    """All that a link rides on, in order: its cables, their ways, and the places between its ends.
+
+    Found once for all links on the same cables; which strands of a cable they have matters where it has taps.
+    """
+    each = zip_longest(rider.cables, rider.strands, fillvalue=())
+    used = tuple((str(cable), tuple(map(int, on)) if cable in plant.taps_of else ()) for cable, on in each)
+    known = plant.parts_on.get(used)
+    if known is None:
+        known = plant.parts_on[used] = _parts_on(used, plant)
+    return known
+
+
+def _parts_on(used_cables: tuple[tuple[str, tuple[int, ...]], ...], plant: Plant) -> dict[Part, None]:
     parts: dict[Part, None] = {}
     passed: list[str] = []
     tips: Counter[str] = Counter()
-    for cable_id, numbers in zip_longest(rider.cables, rider.strands, fillvalue=()):
-        cable = plant.cable_of.get(str(cable_id))
+    for cable_id, numbers in used_cables:
+        cable = plant.cable_of.get(cable_id)
         if cable is None:
             continue
-        used = stretch(cable, tuple(map(int, numbers)), plant)
+        used = stretch(cable, numbers, plant)
         parts["cable", cable.id] = None
         for way_id in used.ways:
             parts["way", way_id] = None
@@ -145,9 +160,14 @@ def _outage(
     ends = []
     for place in dict.fromkeys(place for rider in lost for place in told[rider.id]):
         left = [rider.rate_mbps for rider in at_end[place] if rider.id not in gone]
-        ends.append(DarkPlace(place=place, dark=not left, left_mbps=max(left, default=0)))
+        ends.append(_end(place, not left, max(left, default=0)))
     name = name_of(part, plant)
     return Outage(kind=kind, id=element, name=name, links=tuple(r.id for r in lost), ends=tuple(ends))
+
+
+@lru_cache(maxsize=4096)
+def _end(place: str, dark: bool, left_mbps: int) -> DarkPlace:
+    return DarkPlace(place=place, dark=dark, left_mbps=left_mbps)
 
 
 def name_of(part: Part, plant: Plant) -> str:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 
 from passerelle.core.catalog.shelves import StrandColors
 from passerelle.core.errors import PlantError
@@ -13,6 +13,7 @@ from passerelle.core.parts.kinds.port import Port
 from passerelle.core.parts.kinds.run import Run
 from passerelle.core.parts.registry import Element
 from passerelle.core.plant.colors import spot_of
+from passerelle.core.plant.outages import Rider
 from passerelle.core.plant.passes import spaces_of
 from passerelle.core.plant.records import Cable, Tap
 from passerelle.core.plant.shared import as_shared, check_position, own_record
@@ -131,13 +132,17 @@ def off_plant(link: Link) -> Link:
     return link.model_copy(update={"elements": tuple(_off(e) if e.part else e for e in link.elements)})
 
 
-def taken(links: Iterable[Link]) -> dict[Taken, list[str]]:
+def takes_of(link: Link) -> tuple[Taken, ...]:
+    """The positions of shared parts that a link has, in its order."""
+    return tuple((e.part, number) for e in link.elements if e.part for number in e.positions)
+
+
+def taken(links: Iterable[Link | Rider]) -> dict[Taken, list[str]]:
     """The names of the links on each position of each shared part."""
     found: dict[Taken, list[str]] = defaultdict(list)
     for link in links:
-        for element in link.elements:
-            for number in element.positions if element.part else ():
-                found[element.part, number].append(link.name)
+        for spot in link.takes if isinstance(link, Rider) else takes_of(link):
+            found[spot].append(link.name)
     return found
 
 
@@ -238,10 +243,15 @@ def strand_map(cable: Cable, use: CableUse, colors: StrandColors) -> tuple[Stran
     return tuple(rows)
 
 
-def cable_uses(plant: Plant, links: Iterable[Link]) -> dict[str, CableUse]:
+def cable_uses(plant: Plant, links: Iterable[Link | Rider]) -> dict[str, CableUse]:
     """How the strands of each cable are used."""
+    return uses_of(plant, taken(links))
+
+
+def uses_of(plant: Plant, found: Mapping[Taken, Sequence[str]]) -> dict[str, CableUse]:
+    """How the strands of each cable are used, by the links on each position."""
     by_cable: Mapping[str, dict[int, str]] = {cable.id: {} for cable in plant.cables}
-    for (cable_id, number), names in taken(links).items():
+    for (cable_id, number), names in found.items():
         if cable_id in by_cable:
             by_cable[cable_id][number] = names[0]
     return {
