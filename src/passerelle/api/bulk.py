@@ -42,7 +42,7 @@ def make_bulk(request: Request, project_id: RowId, wish: BulkRequest) -> BulkOut
 
 def _changed(session: Session, project_id: int, wish: BulkRequest) -> list[tuple[StoredLink, Link]]:
     wanted = set(wish.links)
-    found = [item for item in stored.links(session, project_id) if item.id in wanted]
+    found = stored.links(session, project_id, only=sorted(wanted))
     if len(found) < len(wanted):
         gone = sorted(wanted - {item.id for item in found})
         raise NotFoundError(f"link {gone[0]} is not in this project: it may have been removed")

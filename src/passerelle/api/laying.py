@@ -6,6 +6,7 @@ from fastapi import APIRouter, Request
 from sqlalchemy.orm import Session
 
 from passerelle.api.problems import PROBLEM_RESPONSES
+from passerelle.api.riding import riders_of
 from passerelle.api.schemas.common import RowId
 from passerelle.api.schemas.links import LinkOut
 from passerelle.api.schemas.plant import PlaceRequest
@@ -13,7 +14,8 @@ from passerelle.api.state import database_of, writing
 from passerelle.api.views import link_view
 from passerelle.core.errors import PlantError
 from passerelle.core.link.chain import Link
-from passerelle.core.plant.placing import LaidLinks, WayChoice, choices, lay_all, lay_on_plan
+from passerelle.core.plant.outages import Rider
+from passerelle.core.plant.placing import LaidLinks, WayChoice, can_be_laid, choices, lay_all, lay_on_plan
 from passerelle.core.plant.site import Plant
 from passerelle.store import projects as stored
 from passerelle.store.projects import StoredLink
@@ -27,7 +29,7 @@ def laid_links(
     """New links as they would lie on the plan; nothing is stored. ``without`` is a link that they replace."""
     plant = stored.plant(session, project_id)
     house = stored.project(session, project_id).house
-    known = [item.link for item in stored.links(session, project_id) if item.id != without]
+    known = riders_of(session, project_id, without)
     return lay_all(new, plant, known, new_cable=new_cable, spare_percent=house.strand_spares_percent)
 
 
@@ -50,6 +52,8 @@ def get_ways(request: Request, link_id: RowId) -> list[WayChoice]:
     """Where a link between two places of the plan could lie; empty where it lies already, or cannot."""
     with database_of(request).read() as session:
         item = stored.link(session, link_id)
+        if not can_be_laid(item.link, stored.plant(session, item.project_id)):
+            return []
         plant, others = _around(session, item)
     return list(choices(item.link, plant, others))
 
@@ -68,6 +72,5 @@ def place_link(request: Request, link_id: RowId, wish: PlaceRequest) -> LinkOut:
         return link_view(session, made)
 
 
-def _around(session: Session, item: StoredLink) -> tuple[Plant, list[Link]]:
-    others = [other.link for other in stored.links(session, item.project_id) if other.id != item.id]
-    return stored.plant(session, item.project_id), others
+def _around(session: Session, item: StoredLink) -> tuple[Plant, list[Rider]]:
+    return stored.plant(session, item.project_id), riders_of(session, item.project_id, item.id)

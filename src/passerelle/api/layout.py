@@ -7,8 +7,9 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Query, Request
 from sqlalchemy.orm import Session
 
-from passerelle.api.plant import plant_view, riders_of
+from passerelle.api.plant import plant_view
 from passerelle.api.problems import PROBLEM_RESPONSES
+from passerelle.api.riding import riders_of
 from passerelle.api.schemas.common import RowId, RowNumber
 from passerelle.api.schemas.plant import PlantOut, RouteRequest
 from passerelle.api.state import database_of, writing

@@ -12,6 +12,7 @@ from fastapi.responses import Response
 from sqlalchemy.orm import Session
 
 from passerelle.api.problems import PROBLEM_RESPONSES
+from passerelle.api.riding import riders_of
 from passerelle.api.schemas.common import RowId, VerdictChange
 from passerelle.api.schemas.links import LinkOut
 from passerelle.api.schemas.plant import (
@@ -25,7 +26,7 @@ from passerelle.api.schemas.plant import (
     WayRow,
 )
 from passerelle.api.state import database_of, writing
-from passerelle.api.views import catalog_of, link_view
+from passerelle.api.views import link_view
 from passerelle.core.batch import figures_of
 from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.errors import PlantError
@@ -54,7 +55,6 @@ from passerelle.core.plant.site import Plant, cable_length_m, check_plant_names
 from passerelle.core.plant.strips import strip_plan
 from passerelle.store import projects as stored
 from passerelle.store.projects import StoredLink
-from passerelle.store.riding import riders
 
 router = APIRouter(tags=["plant"], responses=PROBLEM_RESPONSES)
 MOST_SIDE_BY_SIDE = 30  # of more links between the same two places not every pair is compared
@@ -160,12 +160,6 @@ def share_piece(request: Request, link_id: RowId, wish: ShareRequest) -> LinkOut
         label = f"{item.link.name}: share {called(item.link, piece)} as {wish.name}"
         made = stored.replace_link(session, link_id, wish.revision, [link], label, plant_after=after)
         return link_view(session, made)
-
-
-def riders_of(session: Session, project_id: int) -> list[Rider]:
-    """The links of a project as its plant sees them."""
-    shown = catalog_of(stored.project(session, project_id).house)
-    return riders(session, project_id, lambda name: shown.application(name).rate_mbps)
 
 
 _SHOWN: Kept[bytes] = Kept(48)

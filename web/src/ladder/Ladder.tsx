@@ -1,6 +1,6 @@
 import { Box, Flex, Input, Text } from "@chakra-ui/react";
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { type KeyboardEvent, useRef, useState } from "react";
+import { type KeyboardEvent, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 
 import { ProblemNote } from "../shared/ProblemNote";
@@ -18,7 +18,7 @@ export function Ladder({ projectId, current }: { projectId: number | undefined; 
   const navigate = useNavigate();
   const [filter, setFilter] = useState("");
   const box = useRef<HTMLDivElement>(null);
-  const rows = (links.data ?? []).filter((row) => matches(row, filter));
+  const rows = useMemo(() => (links.data ?? []).filter((row) => matches(row, filter)), [links.data, filter]);
   // eslint-disable-next-line react-hooks/incompatible-library
   const virtual = useVirtualizer({
     count: rows.length,

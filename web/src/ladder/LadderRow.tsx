@@ -1,4 +1,5 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
+import { memo } from "react";
 import { Link as RouterLink } from "react-router";
 
 import type { Catalog, LinkRow } from "../shared/api";
@@ -7,8 +8,14 @@ import { lengthText, marginText } from "../shared/format";
 import { useSettings } from "../shared/settings";
 import { MiniChain } from "./MiniChain";
 
+interface Props {
+  row: LinkRow;
+  current: boolean;
+  catalog?: Catalog;
+}
+
 /** One link in the list: name, verdict in word and shape, miniature chain, application, length, margin. */
-export function LadderRow({ row, current, catalog }: { row: LinkRow; current: boolean; catalog?: Catalog }) {
+export const LadderRow = memo(function LadderRow({ row, current, catalog }: Props) {
   const { unit } = useSettings();
   return (
     <Box
@@ -49,4 +56,4 @@ export function LadderRow({ row, current, catalog }: { row: LinkRow; current: bo
       </RouterLink>
     </Box>
   );
-}
+});

@@ -19,54 +19,71 @@ const INK = "var(--chakra-colors-fg)";
 
 /** The chain in miniature: glass in its jacket color, a cross or a tick where a finding stands. */
 export function MiniChain({ pieces, catalog }: { pieces: LinkRow["pieces"]; catalog?: Catalog }) {
-  const total = pieces.reduce((sum, p) => sum + (WIDTH[p.kind] ?? 8), 0) || 1;
-  const starts = pieces.map((_, i) => pieces.slice(0, i).reduce((sum, p) => sum + (WIDTH[p.kind] ?? 8), 0));
+  const { strokes, width } = strokesOf(pieces, catalog);
   return (
-    <svg viewBox={`0 0 ${total} 14`} width="100%" height="14" preserveAspectRatio="none" aria-hidden>
-      {pieces.map((piece, i) => {
-        const x = starts[i] ?? 0;
-        const w = WIDTH[piece.kind] ?? 8;
-        const trouble = piece.severity === "fail" || piece.severity === "damage";
-        return (
-          <g key={i}>
-            <Piece kind={piece.kind} x={x} w={w} color={jacketColor(piece.fiber, catalog)} />
-            {trouble && (
-              <path d={`M${x + w / 2 - 3} 1l6 6M${x + w / 2 + 3} 1l-6 6`} stroke={INK} strokeWidth="1.6" />
-            )}
-          </g>
-        );
-      })}
+    <svg viewBox={`0 0 ${width} 14`} width="100%" height="14" preserveAspectRatio="none" aria-hidden>
+      {strokes.map(([paint, d]) => (
+        <path key={JSON.stringify(paint)} d={d} {...paint} />
+      ))}
     </svg>
   );
 }
 
-function Piece({ kind, x, w, color }: { kind: string; x: number; w: number; color: string }) {
+type Paint = Partial<Record<"fill" | "stroke" | "strokeWidth" | "strokeDasharray", string>>;
+
+/** What is drawn in one color is one path, however many pieces it is of: hundreds of rows pass by in one scroll. */
+function strokesOf(pieces: LinkRow["pieces"], catalog?: Catalog): { strokes: [Paint, string][]; width: number } {
+  const found = new Map<string, [Paint, string]>();
+  const draw = (paint: Paint, d: string) => {
+    const key = JSON.stringify(paint);
+    found.set(key, [paint, (found.get(key)?.[1] ?? "") + d]);
+  };
+  let x = 0;
+  for (const piece of pieces) {
+    const w = WIDTH[piece.kind] ?? 8;
+    drawPiece(draw, piece, x, w, jacketColor(piece.fiber, catalog));
+    x += w;
+  }
+  x = 0;
+  for (const piece of pieces) {
+    const w = WIDTH[piece.kind] ?? 8;
+    const m = x + w / 2;
+    const trouble = piece.severity === "fail" || piece.severity === "damage";
+    if (trouble) draw({ stroke: INK, strokeWidth: "1.6" }, `M${m - 3} 1l6 6M${m + 3} 1l-6 6`);
+    x += w;
+  }
+  return { strokes: [...found.values()], width: x || 1 };
+}
+
+const box = (x: number, y: number, w: number, h: number) => `M${x} ${y}h${w}v${h}h${-w}z`;
+
+function drawPiece(
+  draw: (paint: Paint, d: string) => void,
+  { kind }: LinkRow["pieces"][number],
+  x: number,
+  w: number,
+  color: string,
+) {
+  const middle = x + w / 2;
   switch (kind) {
     case "port":
-      return <rect x={x} y="4" width={w} height="8" fill="none" stroke={INK} strokeWidth="1" />;
+      return draw({ fill: "none", stroke: INK, strokeWidth: "1" }, box(x, 4, w, 8));
     case "module":
     case "attenuator":
-      return <rect x={x} y="6" width={w} height="4" fill={INK} />;
-    case "twisted":
-    case "assembly":
-      return (
-        <path
-          d={`M${x} 7h${w}M${x} 9.5h${w}`}
-          stroke={INK}
-          strokeWidth="1"
-          strokeDasharray={kind === "twisted" ? "3 1.5" : undefined}
-        />
-      );
     case "jack":
-      return <rect x={x} y="6" width={w} height="4" fill={INK} />;
+      return draw({ fill: INK }, box(x, 6, w, 4));
+    case "twisted":
+      return draw({ stroke: INK, strokeWidth: "1", strokeDasharray: "3 1.5" }, `M${x} 7h${w}M${x} 9.5h${w}`);
+    case "assembly":
+      return draw({ stroke: INK, strokeWidth: "1" }, `M${x} 7h${w}M${x} 9.5h${w}`);
     case "outlet":
     case "panel":
-      return <rect x={x + w / 2 - 1} y="2" width="2" height="12" fill={INK} />;
+      return draw({ fill: INK }, box(middle - 1, 2, 2, 12));
     case "splice":
-      return <circle cx={x + w / 2} cy="8" r="2" fill={INK} />;
+      return draw({ fill: INK }, `M${middle - 2} 8a2 2 0 1 0 4 0a2 2 0 1 0 -4 0`);
     case "run":
-      return <rect x={x} y="6" width={w} height="4" fill={color} />;
+      return draw({ fill: color }, box(x, 6, w, 4));
     default:
-      return <rect x={x} y="7" width={w} height="2" fill={color} />;
+      return draw({ fill: color }, box(x, 7, w, 2));
   }
 }

@@ -10,16 +10,20 @@ const WORST_FIRST: Verdict[] = ["damage", "fail", "unknown", "marginal", "pass"]
 
 /** Whether a row answers to what was typed: each typed word begins a word of its name, places, verdict or optics. */
 export function matches(row: LinkRow, text: string): boolean {
-  const typed = text
-    .toLowerCase()
-    .split(/[\s,]+/)
-    .filter(Boolean);
-  const known = [row.name, row.from_place, row.to_place, row.verdict_text, ...row.applications]
-    .join(" ")
-    .toLowerCase()
-    .split(/[\s,]+/);
+  const typed = text.trim() ? wordsOf(text).filter(Boolean) : [];
+  if (typed.length === 0) return true;
+  let known = KNOWN.get(row);
+  if (!known) {
+    known = wordsOf([row.name, row.from_place, row.to_place, row.verdict_text, ...row.applications].join(" "));
+    KNOWN.set(row, known);
+  }
   return typed.every((start) => known.some((word) => word.startsWith(start)));
 }
+
+/** The words of a row, for as long as the row is there: thousands are looked through at each letter. */
+const KNOWN = new WeakMap<LinkRow, string[]>();
+
+const wordsOf = (text: string) => text.toLowerCase().split(/[\s,]+/);
 
 const COMPARE: Record<SortBy, (a: LinkRow, b: LinkRow) => number> = {
   order: () => 0,

@@ -46,7 +46,7 @@ export const useWhatIf = (link: LinkDetail, wish: WhatIf) =>
 /** Where a link between two places of the plan could lie; asked for again whenever it changes. */
 export const useWays = (detail: LinkDetail) =>
   useQuery({
-    queryKey: ["links", "ways", detail.id, detail.revision],
+    queryKey: ["ways", detail.id, detail.revision],
     queryFn: () => call<WayChoice[]>(`/links/${detail.id}/ways`),
   });
 

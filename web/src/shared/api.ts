@@ -95,7 +95,13 @@ export const callLong = <T>(path: string, method = "GET", body?: unknown): Promi
   underName((name) => call<T>(path, method, body, name));
 
 /** One call of the api. Throws ProblemError with the api's words, or with what to do when it is not there. */
-export async function call<T>(path: string, method = "GET", body?: unknown, work = ""): Promise<T> {
+export async function call<T>(
+  path: string,
+  method = "GET",
+  body?: unknown,
+  work = "",
+  signal?: AbortSignal,
+): Promise<T> {
   let response: Response;
   try {
     response = await fetch(`/api/v1${path}`, {
@@ -106,8 +112,10 @@ export async function call<T>(path: string, method = "GET", body?: unknown, work
         ...(work ? { "x-work": work } : {}),
       },
       body: body === undefined ? undefined : JSON.stringify(body),
+      signal,
     });
-  } catch {
+  } catch (error) {
+    if (signal?.aborted) throw error;
     const detail = "Passerelle does not answer: is it still running? Nothing that was confirmed is lost.";
     throw new ProblemError({ type: "about:blank", title: "No answer", status: 0, detail, errors: [], retry_s: 1 });
   }

@@ -9,7 +9,7 @@ export interface Listed {
   rows: LinkRow[];
 }
 
-const FIRST = 400;
+const FIRST = 200;
 const MORE = 4000;
 
 export const listKey = (projectId: number | undefined) => ["links", projectId] as const;

@@ -65,12 +65,16 @@ export function useCatalog() {
   });
 }
 
+const onPlant = (link: LinkDetail | undefined) => link?.link.elements.some((element) => element.part) ?? false;
+
 /** After any change: the lists are read again, and every link but the one just answered. */
 export function useRefresh() {
   const client = useQueryClient();
   return async (answered?: LinkDetail) => {
     let told: Listed | null | undefined;
+    let rides = true;
     if (answered) {
+      rides = [client.getQueryData<LinkDetail>(["link", answered.id]), answered].some(onPlant);
       const known = client.getQueryData<Listed>(listKey(answered.project_id));
       told = known && withAnswer(known, answered);
       if (told) client.setQueryData(listKey(answered.project_id), told);
@@ -88,14 +92,23 @@ export function useRefresh() {
         predicate: ({ queryKey: [, id, ...rest] }) => !(told && rest.length === 0 && id === answered?.project_id),
       }),
       client.invalidateQueries({ queryKey: ["history"] }),
+      // A page that shows the plan reads it anew; beside a link it is read where the link stands on something of it.
+      client.invalidateQueries({
+        queryKey: ["plant"],
+        predicate: ({ queryKey }) => queryKey.length === 2, // what follows from it goes by revision
+        refetchType: rides ? "active" : "none",
+      }),
+      answered ? null : client.invalidateQueries({ queryKey: ["ways"] }),
       client.invalidateQueries({ queryKey: ["link"], predicate: (q) => q.queryKey[1] !== answered?.id }),
     ]);
   };
 }
 
+export const plantKey = (projectId: number | undefined) => ["plant", projectId] as const;
+
 export const usePlant = (project: Project | undefined) =>
   useQuery({
-    queryKey: ["plant", project?.id, project?.revision],
+    queryKey: plantKey(project?.id),
     queryFn: () => call<PlantOut>(`/projects/${project?.id}/plant`),
     enabled: project !== undefined,
     placeholderData: (before) => before,

@@ -8,18 +8,12 @@ import {
   type RouteRequest,
   call,
 } from "../shared/api";
-import { useRefresh } from "../shared/queries";
+import { plantKey, useRefresh } from "../shared/queries";
 
 /** What was answered is the plan from now on: the next change is made from it, not from the one before. */
 function useKnowPlant(projectId: number | undefined) {
   const client = useQueryClient();
-  return (answered: PlantOut) =>
-    void client.setQueriesData<PlantOut>(
-      {
-        predicate: ({ queryKey: [room, id, ...rest] }) => room === "plant" && id === projectId && rest.length === 1,
-      },
-      answered,
-    );
+  return (answered: PlantOut) => void client.setQueryData<PlantOut>(plantKey(projectId), answered);
 }
 
 export function useSetPlant(projectId: number | undefined) {

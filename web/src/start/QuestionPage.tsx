@@ -9,7 +9,6 @@ import { lengthText, withUnit } from "../shared/format";
 import { useAnswer, useCreateLike, useCreateLink } from "./queries";
 import { useLink } from "../shared/queries";
 import { useSettings } from "../shared/settings";
-import { useSettled } from "../shared/useSettled";
 import { Answers } from "./Answers";
 import { FirstFields } from "./FirstFields";
 import { FromPlan, Replaces } from "./FromPlan";
@@ -51,10 +50,9 @@ export function QuestionPage({
     length_m,
     rate_mbps: Number(rate),
   };
-  const asked = useSettled(wish);
   const asks = like === "";
-  const answer = useAnswer(projectId, asked, asks);
-  const stale = answer.isPlaceholderData || JSON.stringify(asked) !== JSON.stringify(wish);
+  const answer = useAnswer(projectId, wish, asks);
+  const stale = answer.isPlaceholderData;
   const settled = JSON.stringify({ from, to, length, speed: rate, more: JSON.stringify(more) });
   useEffect(() => {
     // What was asked so far stands in the address: a reload, a bookmark and a second tab keep it.

@@ -14,7 +14,7 @@ export function useCreateLink(projectId: number | undefined) {
 export const useAnswer = (projectId: number | undefined, wish: NewLink, enabled: boolean) =>
   useQuery({
     queryKey: ["answer", projectId, wish],
-    queryFn: () => call<Answer>(`/projects/${projectId}/links/answer`, "POST", wish),
+    queryFn: ({ signal }) => call<Answer>(`/projects/${projectId}/links/answer`, "POST", wish, "", signal),
     enabled: enabled && projectId !== undefined,
     retry: false,
     placeholderData: (before) => before,

@@ -12,6 +12,7 @@ import networkx as nx
 from passerelle.core.catalog.plant_figures import plant_figures
 from passerelle.core.link.chain import Link, ports
 from passerelle.core.parts.kinds.run import Run
+from passerelle.core.plant.outages import Rider
 from passerelle.core.plant.records import Cable
 from passerelle.core.plant.riders import cable_uses, free_strands, laid
 from passerelle.core.plant.site import Plant, free_id
@@ -46,19 +47,31 @@ class Placement:
         return any(isinstance(e, Run) and e.part for e in self.link.elements)
 
 
-def choices(link: Link, plant: Plant, links: Sequence[Link]) -> tuple[WayChoice, ...]:
+def can_be_laid(link: Link, plant: Plant) -> bool:
+    """Whether a link has one run, which lies nowhere yet, between two different places of the plan."""
+    run = _one_run(link)
+    return run is not None and not run.part and _ends(link, plant) is not None
+
+
+def choices(link: Link, plant: Plant, links: Sequence[Link | Rider]) -> tuple[WayChoice, ...]:
     """Where a link could lie, what is there before what would be pulled; empty where it cannot, or lies already.
 
     Only a link of one run between two different places of the plan can be laid whole.
     """
     run, ends = _one_run(link), _ends(link, plant)
-    if run is None or run.part or ends is None:
+    if run is None or ends is None or not can_be_laid(link, plant):
         return ()
     return (*_cables(run, ends, plant, links), *_walks(ends, plant))
 
 
 def lay_on_plan(
-    link: Link, plant: Plant, links: Sequence[Link], *, key: str = "", new_cable: bool = False, strands: int = 0
+    link: Link,
+    plant: Plant,
+    links: Sequence[Link | Rider],
+    *,
+    key: str = "",
+    new_cable: bool = False,
+    strands: int = 0,
 ) -> Placement:
     """Lay a link where only one way leads, or on the one that was chosen; else leave it and tell the choices.
 
@@ -107,7 +120,7 @@ def _ends(link: Link, plant: Plant) -> tuple[str, str] | None:
     return (known[0], known[-1]) if len(known) >= 2 and known[0] != known[-1] else None
 
 
-def _cables(run: Run, ends: tuple[str, str], plant: Plant, links: Sequence[Link]) -> list[WayChoice]:
+def _cables(run: Run, ends: tuple[str, str], plant: Plant, links: Sequence[Link | Rider]) -> list[WayChoice]:
     uses = cable_uses(plant, links)
     found = []
     for cable in plant.cables:
@@ -171,7 +184,7 @@ def _with_cable(plant: Plant, link: Link, chosen: WayChoice, strands: int) -> tu
     return plant.changed(cables=(*plant.cables, row)), own
 
 
-def _ride(link: Link, cable: str, plant: Plant, links: Sequence[Link]) -> Link:
+def _ride(link: Link, cable: str, plant: Plant, links: Sequence[Link | Rider]) -> Link:
     run = _one_run(link)
     assert run is not None
     numbers = free_strands(plant, links, cable, run.strands)
@@ -190,7 +203,12 @@ class LaidLinks:
 
 
 def lay_all(
-    new: Sequence[Link], plant: Plant, links: Sequence[Link], *, new_cable: bool = False, spare_percent: float = 0.0
+    new: Sequence[Link],
+    plant: Plant,
+    links: Sequence[Link | Rider],
+    *,
+    new_cable: bool = False,
+    spare_percent: float = 0.0,
 ) -> LaidLinks:
     """Lay new links one after the other; those between the same places share a cable that is planned for them.
 

@@ -183,7 +183,7 @@ def check_taken(links: Iterable[Link], plant: Plant) -> None:
 
 
 def free_strands(
-    plant: Plant, links: Iterable[Link], cable_id: str, count: int, tap: Tap | None = None
+    plant: Plant, links: Iterable[Link | Rider], cable_id: str, count: int, tap: Tap | None = None
 ) -> tuple[int, ...]:
     """The lowest strands that are free for another link, those kept for growth left alone.
 

@@ -1,10 +1,9 @@
-import { call } from "../../shared/api";
 import { lengthInput, withUnit } from "../../shared/format";
 import { useSettings } from "../../shared/settings";
 import type { SetValues } from "./values";
 import { TypedField } from "./TypedField";
 
-/** A length as people type it; what was understood is checked before it is stored. */
+/** A length as people type it: whoever stores it says what was not understood, and stores nothing then. */
 export function LengthField({
   value,
   set,
@@ -23,11 +22,6 @@ export function LengthField({
       label={label}
       value={lengthInput(value, unit)}
       placeholder={unit === "ft" ? "1250 ft" : "320 m"}
-      check={async (text) =>
-        text.trim()
-          ? (await call<{ metres: string }>(`/length?text=${encodeURIComponent(typed(text))}`)).metres
-          : ""
-      }
       onCommit={(text) => set({ [field]: text.trim() ? typed(text) : null })}
     />
   );
