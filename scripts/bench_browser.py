@@ -57,6 +57,27 @@ SCROLL = """() => new Promise((done) => {
 })"""
 
 
+BARE = """() => {
+  const box = document.createElement("div"), inner = document.createElement("div"), high = 34;
+  box.style.cssText = "position:fixed;inset:110px 0 0 0;overflow:auto;background:#fff;z-index:99";
+  inner.style.cssText = `position:relative;height:${5000 * high}px`;
+  box.setAttribute("role", "group");
+  box.setAttribute("aria-label", "Bare");
+  const draw = () => {
+    const first = Math.floor(box.scrollTop / high);
+    inner.replaceChildren(...Array.from({ length: 45 }, (_, n) => {
+      const row = document.createElement("div");
+      row.style.cssText = `position:absolute;top:${(first + n) * high}px`;
+      row.textContent = `row ${first + n}`;
+      return row;
+    }));
+  };
+  box.addEventListener("scroll", draw);
+  box.append(inner);
+  document.body.append(box);
+}"""
+
+
 def report(name: str, links: list[Link], plant: Plant | None = None) -> None:
     """Print what a person waits for in a project of these links."""
     with _served(links, plant) as address, sync_playwright() as play:
@@ -65,12 +86,15 @@ def report(name: str, links: list[Link], plant: Plant | None = None) -> None:
         page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=address)
         verdicts_ms = sorted(_key_to_verdict(page, _lit(links)))
         frames_ms = sorted(_scroll(page))
+        page.evaluate(BARE)
+        bare_ms = sorted(page.evaluate(SCROLL.replace("=Links", "=Bare")))
         answers_ms = sorted(_typing_to_answers(page))
         browser.close()
     print(
         f"browser, {name}: first view {first_ms:.0f} ms; key press to new verdict median "
         f"{statistics.median(verdicts_ms):.0f} ms, 95 % {_p95(verdicts_ms):.0f} ms; ladder scroll frame median "
-        f"{statistics.median(frames_ms):.1f} ms, 95 % {_p95(frames_ms):.1f} ms"
+        f"{statistics.median(frames_ms):.1f} ms, 95 % {_p95(frames_ms):.1f} ms; a bare virtual list "
+        f"{statistics.median(bare_ms):.1f} ms, 95 % {_p95(bare_ms):.1f} ms"
     )
     print(
         f"browser, {name}: key press in a question to re-ranked answers median {statistics.median(answers_ms):.0f} "

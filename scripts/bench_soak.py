@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import http.client
 import json
-import os
 import signal
 import socket
 import subprocess
@@ -52,7 +51,8 @@ class Tally:
 class Server:
     """The real program over one file, killed and started anew."""
 
-    def __init__(self, path: Path) -> None:
+    def __init__(self, path: Path, serve: str = "demo") -> None:
+        self.serve = serve
         with socket.socket() as free:
             free.bind(("127.0.0.1", 0))
             self.port = free.getsockname()[1]
@@ -63,7 +63,7 @@ class Server:
     def start(self) -> None:
         """Start it and wait until it answers."""
         program = str(Path(sys.executable).with_name("passerelle"))
-        command = [program, "demo", "--port", str(self.port), "--database", str(self.path)]
+        command = [program, self.serve, "--port", str(self.port), "--database", str(self.path)]
         self.process = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
         while True:
             try:
@@ -90,14 +90,15 @@ class Server:
             return json.loads(answer.read())
 
     def memory_mb(self) -> float:
-        """What it takes now, its own helpers included."""
+        """What it takes now, its own helpers included; what several share is counted once."""
         total = 0
         for folder in Path("/proc").glob("[0-9]*"):
             try:
                 if int((folder / "stat").read_text().rsplit(")", 1)[1].split()[1]) == self.process.pid or (
                     folder.name == str(self.process.pid)
                 ):
-                    total += int((folder / "statm").read_text().split()[1]) * os.sysconf("SC_PAGE_SIZE")
+                    shares = (folder / "smaps_rollup").read_text().split("Pss:")[1]
+                    total += int(shares.split()[0]) * 1024
             except (OSError, ValueError, IndexError):
                 continue
         return total / 1e6

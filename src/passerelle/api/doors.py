@@ -7,11 +7,13 @@ import re
 from collections.abc import Iterable
 from urllib.parse import urlsplit
 
+from starlette.concurrency import run_in_threadpool
 from starlette.datastructures import Headers, MutableHeaders
 from starlette.requests import ClientDisconnect
 from starlette.responses import Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from passerelle.api.memory import give_back
 from passerelle.api.problems import answer
 from passerelle.api.schemas.problem import Problem
 from passerelle.exchange.holdable import UnheldTextError, check_texts
@@ -88,12 +90,14 @@ class Doors:
                     headers[name] = value
             await send(message)
 
+        large = False
         refused = self._refusal(scope)
         if refused is None and scope["method"] not in SAFE:
             try:
                 body = await _body(receive, Headers(scope=scope), largest(scope["path"]))
                 check_body(body)
-                receive = _replayed(body, receive)
+                receive, large = _replayed(body, receive), len(body) > MIB
+                del body
             except UnheldTextError as error:
                 refused = answer(Problem(title="The input was not accepted", status=422, detail=str(error)))
             except BodyTooLargeError as error:
@@ -102,6 +106,9 @@ class Doors:
             except ClientDisconnect:
                 return  # gone before it had said all: nothing is done, and nobody waits for an answer
         await (refused or self.app)(scope, receive, marked)
+        if large:
+            del receive
+            await run_in_threadpool(give_back)
 
     def _refusal(self, scope: Scope) -> Response | None:
         headers = Headers(scope=scope)

@@ -153,7 +153,7 @@ def _all_named(link: Link) -> Link:
 
 
 _LOCK = threading.Lock()
-_KINDS: RRCache[Hashable, Kind] = RRCache(256 * 1024 * 1024, getsizeof=lambda _one: KIND_BYTES)
+_KINDS: RRCache[Hashable, Kind] = RRCache(160 * 1024 * 1024, getsizeof=lambda _one: KIND_BYTES)
 """Within a bound; a random one goes: where the oldest went, a list with one kind too many would find none."""
 _NUMBERS = count()
 
