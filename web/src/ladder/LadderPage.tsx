@@ -8,7 +8,7 @@ import { Choice } from "../shared/Choice";
 import { HiddenTitle } from "../shared/HiddenTitle";
 import { ProblemNote } from "../shared/ProblemNote";
 import { rateText } from "../shared/format";
-import { useCatalog, useLinks, usePlant } from "../shared/queries";
+import { useCatalog, useLinkCount, useLinks, usePlant } from "../shared/queries";
 import { useAddress } from "../shared/useAddress";
 import { BulkBar } from "./BulkBar";
 import { StageStrip } from "./StageStrip";
@@ -33,6 +33,7 @@ const ROW_HEIGHT = 34;
 /** The ladder: all links of the project, one row each, for thousands of rows. */
 export function LadderPage({ project }: { project: Project | undefined }) {
   const links = useLinks(project?.id);
+  const count = useLinkCount(project?.id);
   const catalog = useCatalog().data;
   const [params, put] = useAddress();
   const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());
@@ -103,7 +104,8 @@ export function LadderPage({ project }: { project: Project | undefined }) {
           shown
         </label>
         <Text className="figures" fontSize="12px" color="fg.muted">
-          {rows.length} of {links.data?.length ?? 0} links
+          {rows.length} of {count} links
+          {(links.data?.length ?? 0) < count && `, ${links.data?.length} read so far`}
         </Text>
         <Text fontSize="12px" color="fg.muted">
           bar: margin from zero; dashed: house margin {project?.house_rules.margin_db} dB

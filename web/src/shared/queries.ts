@@ -1,4 +1,4 @@
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import {
   type Catalog,
   type HouseRules,
@@ -24,15 +24,22 @@ export function useProject() {
 }
 
 const rowsOf = ({ rows }: Listed) => rows;
+const countOf = ({ count }: Listed) => count;
 
-export const useLinks = (projectId: number | undefined) =>
-  useQuery({
+const list = (projectId: number | undefined) =>
+  queryOptions({
     queryKey: listKey(projectId),
     queryFn: ({ client }) => readList(client, projectId ?? 0),
     enabled: projectId !== undefined,
     structuralSharing: false, // what did not change is the same already
-    select: rowsOf,
   });
+
+/** The links of a project, as far as they are here: of very many the first come first. */
+export const useLinks = (projectId: number | undefined) => useQuery({ ...list(projectId), select: rowsOf });
+
+/** How many links a project has, also while the last of them are on their way. */
+export const useLinkCount = (projectId: number | undefined) =>
+  useQuery({ ...list(projectId), select: countOf }).data ?? 0;
 
 export const useLink = (id: number | undefined) =>
   useQuery({
