@@ -14,7 +14,7 @@ from typer.testing import CliRunner
 
 from passerelle.cli import app
 from passerelle.cli.words import Commands
-from passerelle.store import projects
+from passerelle.store import links as stored_links
 from passerelle.store.database import Database
 
 runner = CliRunner()
@@ -23,7 +23,7 @@ runner = CliRunner()
 def links_in(path: Path) -> list[str]:
     database = Database(path)
     with database.read() as session:
-        names = [item.link.name for item in projects.links(session, 1)]
+        names = [item.link.name for item in stored_links.links(session, 1)]
     database.close()
     return names
 
@@ -48,7 +48,7 @@ def test_the_demo_keeps_its_changes_until_it_is_reset(tmp_path: Path) -> None:
     full = links_in(path)
     database = Database(path)
     with database.write() as session:
-        projects.remove_link(session, 1, "remove")
+        stored_links.remove_link(session, 1, "remove")
     database.close()
     runner.invoke(app, fill)
     assert links_in(path) == full[1:]

@@ -16,7 +16,7 @@ from passerelle.api import exchange
 from passerelle.api.stopped import StoppedError
 from passerelle.api.workroom import Tell, Workroom
 from passerelle.core.errors import EditError, PlantError
-from passerelle.store import projects as stored
+from passerelle.store import links as stored_links
 from passerelle.store.database import Database
 from passerelle.store.trouble import BusyError
 from tests.api.steps import API, seen, set_rules, undo
@@ -119,14 +119,14 @@ def test_a_module_that_left_the_project_meanwhile_is_not_put_in(
     set_rules(client, {**before, "own_modules": [sheet]}).raise_for_status()
     known = client.get(f"{API}/links/1").json()
     module = next(e for e in known["link"]["elements"] if e["kind"] == "module")
-    ready = stored.ready_change
+    ready = stored_links.ready_change
 
     def slow(*given: Any) -> Any:
         made = ready(*given)
         set_rules(client, before).raise_for_status()
         return made
 
-    monkeypatch.setattr(stored, "ready_change", slow)
+    monkeypatch.setattr(stored_links, "ready_change", slow)
     edits = [{"op": "set", "element": module["id"], "values": {"application": "long one", "form": ""}}]
     answer = client.post(f"{API}/links/1/edits", json={"revision": known["revision"], "label": "", "edits": edits})
     assert answer.status_code == 422

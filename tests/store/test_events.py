@@ -20,6 +20,7 @@ from passerelle.core.parts.piece import Plug
 from passerelle.core.plant.records import SHELVES
 from passerelle.exchange.plan_file import read_plan
 from passerelle.store import events, history, projects
+from passerelle.store import links as stored_links
 from passerelle.store.database import Database
 from passerelle.store.files import APPLICATION_ID
 from passerelle.store.trouble import DatabaseTroubleError
@@ -31,17 +32,17 @@ READING = Reading(value_db=1.1, start="cord-1", end="cord-1", near_joint=False, 
 
 
 def change(session: Session, number: int, *edits: Edit) -> Link:
-    item = projects.link(session, number)
-    made = projects.change_link(session, number, item.revision, apply_edits(item.link, edits), "change")
+    item = stored_links.link(session, number)
+    made = stored_links.change_link(session, number, item.revision, apply_edits(item.link, edits), "change")
     return made.link
 
 
 def states(session: Session, number: int) -> list[str]:
-    return [reading.withdrawn for reading in projects.link(session, number).link.readings]
+    return [reading.withdrawn for reading in stored_links.link(session, number).link.readings]
 
 
 def keys_of(session: Session, project: int) -> list[str]:
-    links = [item.link for item in projects.links(session, project)]
+    links = [item.link for item in stored_links.links(session, project)]
     plant = projects.plant(session, project)
     rows = [row.key for shelf in SHELVES for row in getattr(plant, shelf)]
     pieces = [piece.key for link in links for piece in link.elements]
@@ -60,7 +61,7 @@ def test_a_piece_that_was_exchanged_for_its_like_does_not_inherit_its_reading(da
         assert new.element("cord-1").key not in ("", "stolen", before.key)
         assert is_stale(new.elements, new.readings[0])
         history.undo(session, 1)
-        back = projects.link(session, 4).link
+        back = stored_links.link(session, 4).link
         assert back.element("cord-1").key == before.key
         assert not is_stale(back.elements, back.readings[0])
 
@@ -81,7 +82,7 @@ def test_undo_withdraws_and_redo_makes_it_stand_and_nothing_is_ever_taken_away(d
 def test_a_reading_survives_its_link_and_comes_back_with_it(database: Database) -> None:
     with database.write() as session:
         change(session, 4, Measure(reading=READING))
-        projects.remove_link(session, 4, "remove")
+        stored_links.remove_link(session, 4, "remove")
         kept = [
             e for e in events.of_project(session, 1) if isinstance(e, ReadingTaken) and e.reading.value_db == 1.1
         ]
@@ -120,10 +121,10 @@ def test_a_copy_has_new_keys_and_its_own_readings(database: Database) -> None:
         old, new = keys_of(session, 1), keys_of(session, copied.id)
         assert len(set(old + new)) == len(old) + len(new), "no key stands twice"
         assert "" not in old + new
-        links = projects.links(session, copied.id)
+        links = stored_links.links(session, copied.id)
         read = [(item.link, reading) for item in links for reading in item.link.readings]
         assert [reading.value_db for _, reading in read] == [
-            r.value_db for item in projects.links(session, 1) for r in item.link.readings
+            r.value_db for item in stored_links.links(session, 1) for r in item.link.readings
         ]
         assert not any(is_stale(link.elements, reading) for link, reading in read)
 
@@ -143,7 +144,7 @@ def test_the_database_of_version_6_opens_with_its_readings_and_its_log(tmp_path:
     plan = read_plan((PLANS / "v6.json").read_text(encoding="utf-8"), CATALOG)
     opened = Database(old_database(tmp_path, "v6"))
     with opened.write() as session:
-        items = projects.links(session, 1)
+        items = stored_links.links(session, 1)
         read = [reading for item in items for reading in item.link.readings]
         assert [reading.withdrawn for reading in read] == ["meter past its calibration", "undone", ""]
         assert read[-1].over, "the reading of the plan stands, of the pieces by their keys"
@@ -159,7 +160,7 @@ def test_the_database_of_version_6_opens_with_its_readings_and_its_log(tmp_path:
 def test_the_database_of_version_7_opens_with_its_shared_parts_and_its_log(tmp_path: Path) -> None:
     opened = Database(old_database(tmp_path, "v7"))
     with opened.write() as session:
-        crane = next(item.link for item in projects.links(session, 1) if item.link.name == "Crane 3")
+        crane = next(item.link for item in stored_links.links(session, 1) if item.link.name == "Crane 3")
         assert [reading.withdrawn for reading in crane.readings] == ["", "undone"]
         assert not is_stale(crane.elements, crane.readings[0]), (
             "it was taken while the link was drawn the other way"
@@ -173,7 +174,7 @@ def test_the_database_of_version_7_opens_with_its_shared_parts_and_its_log(tmp_p
 
 
 def _walk_to_the_beginning_and_back(session: Session) -> None:
-    after = [item.link for item in projects.links(session, 1)], projects.plant(session, 1)
+    after = [item.link for item in stored_links.links(session, 1)], projects.plant(session, 1)
     count = 0
     while history.next_undo(session, 1):
         history.undo(session, 1)
@@ -184,7 +185,7 @@ def _walk_to_the_beginning_and_back(session: Session) -> None:
     )
     for _ in range(count):
         history.redo(session, 1)
-    assert ([item.link for item in projects.links(session, 1)], projects.plant(session, 1)) == after
+    assert ([item.link for item in stored_links.links(session, 1)], projects.plant(session, 1)) == after
 
 
 def test_no_position_is_taken_twice_whoever_asks(database: Database) -> None:

@@ -21,20 +21,22 @@ from passerelle.core.plant.records import Cable, Place, Way
 from passerelle.core.plant.riders import free_strands
 from passerelle.core.plant.site import Plant
 from passerelle.store import history, projects
+from passerelle.store import links as stored_links
 from passerelle.store.database import Database
+from passerelle.store.stored import ConflictError, NotFoundError, StoredLink
 from tests.core.plain import plain_link
 
 
 def contents(database: Database) -> list[Link]:
     with database.read() as session:
-        return [stored.link for stored in projects.links(session, 1)]
+        return [stored.link for stored in stored_links.links(session, 1)]
 
 
 def rename(database: Database, link_id: int, name: str) -> None:
     with database.write() as session:
-        stored = projects.link(session, link_id)
+        stored = stored_links.link(session, link_id)
         new = stored.link.model_copy(update={"name": name})
-        projects.change_link(session, link_id, stored.revision, new, f"rename to {name}")
+        stored_links.change_link(session, link_id, stored.revision, new, f"rename to {name}")
 
 
 def test_undo_and_redo_work_across_a_restart(database: Database) -> None:
@@ -80,7 +82,7 @@ def test_undo_then_redo_is_identity(tmp_path_factory: pytest.TempPathFactory, st
 
 def _state(database: Database) -> tuple[HouseRules, str, Plant, list[tuple[int, Link]]]:
     with database.read() as session:
-        links = [(stored.id, stored.link) for stored in projects.links(session, 1)]
+        links = [(stored.id, stored.link) for stored in stored_links.links(session, 1)]
         project = projects.project(session, 1)
         return project.house, project.name, projects.plant(session, 1), links
 
@@ -94,19 +96,19 @@ def _plant(number: int) -> Plant:
     )
 
 
-def _lay(session: Session, stored: projects.StoredLink) -> None:
+def _lay(session: Session, stored: StoredLink) -> None:
     """Put the run of a link on free strands."""
-    others = [item.link for item in projects.links(session, 1) if item.id != stored.id]
+    others = [item.link for item in stored_links.links(session, 1) if item.id != stored.id]
     values = {"part": "k", "positions": free_strands(projects.plant(session, 1), others, "k", 2)}
     new = apply_edits(stored.link, (SetFields(element="run-1", values=values),))
-    projects.change_link(session, stored.id, stored.revision, new, "lay")
+    stored_links.change_link(session, stored.id, stored.revision, new, "lay")
 
 
 def _change(database: Database, what: str, which: int, number: int) -> bool:
     with database.write() as session:
-        links = projects.links(session, 1)
+        links = stored_links.links(session, 1)
         if what == "add":
-            projects.add_link(session, 1, plain_link(length_m=10.0 + number), "add")
+            stored_links.add_link(session, 1, plain_link(length_m=10.0 + number), "add")
         elif what == "house":
             projects.set_house_rules(session, 1, HouseRules(margin_db=2.0 + number), "margin")
         elif what == "name":
@@ -120,13 +122,13 @@ def _change(database: Database, what: str, which: int, number: int) -> bool:
             stored = links[which % len(links)]
             before = stored.link
             _lay(session, stored)
-            return projects.link(session, stored.id).link != before
+            return stored_links.link(session, stored.id).link != before
         elif what == "remove":
-            projects.remove_link(session, links[which % len(links)].id, "remove")
+            stored_links.remove_link(session, links[which % len(links)].id, "remove")
         else:
             stored = links[which % len(links)]
             new = stored.link.model_copy(update={"name": f"name {number}"})
-            projects.change_link(session, stored.id, stored.revision, new, "rename")
+            stored_links.change_link(session, stored.id, stored.revision, new, "rename")
     return True
 
 
@@ -143,10 +145,10 @@ def test_a_new_change_drops_what_was_undone(database: Database) -> None:
 
 def test_a_stale_revision_overwrites_nothing(database: Database) -> None:
     with database.read() as session:
-        stale = projects.link(session, 1)
+        stale = stored_links.link(session, 1)
     rename(database, 1, "newer")
-    with pytest.raises(projects.ConflictError) as caught, database.write() as session:
-        projects.change_link(session, 1, stale.revision, stale.link, "too late")
+    with pytest.raises(ConflictError) as caught, database.write() as session:
+        stored_links.change_link(session, 1, stale.revision, stale.link, "too late")
     assert caught.value.stored.link.name == "newer"
     assert contents(database)[0].name == "newer"
 
@@ -160,7 +162,7 @@ def test_a_revision_never_comes_back(database: Database) -> None:
             with database.write() as session:
                 getattr(history, step)(session, 1)
         with database.read() as session:
-            revision = projects.link(session, 1).revision
+            revision = stored_links.link(session, 1).revision
         assert revision not in seen
         seen.add(revision)
 
@@ -170,10 +172,10 @@ def test_a_failed_change_leaves_nothing_behind(database: Database) -> None:
 
     def add_then_fail() -> None:
         with database.write() as session:
-            projects.add_link(session, 1, plain_link(), "add")
-            projects.remove_link(session, 999, "remove")
+            stored_links.add_link(session, 1, plain_link(), "add")
+            stored_links.remove_link(session, 999, "remove")
 
-    with pytest.raises(projects.NotFoundError):
+    with pytest.raises(NotFoundError):
         add_then_fail()
     assert contents(database) == before
     with database.read() as session:
@@ -189,16 +191,16 @@ def test_the_file_is_in_wal_mode_with_foreign_keys(database: Database) -> None:
 WRITER = """
 import sys
 from pathlib import Path
-from passerelle.store import projects
+from passerelle.store import links as stored_links
 from passerelle.store.database import Database
 database = Database(Path(sys.argv[1]))
 number = 0
 while True:
     number += 1
     with database.write() as session:
-        stored = projects.link(session, 1)
+        stored = stored_links.link(session, 1)
         new = stored.link.model_copy(update={"name": f"name {number}"})
-        projects.change_link(session, 1, stored.revision, new, f"rename {number}")
+        stored_links.change_link(session, 1, stored.revision, new, f"rename {number}")
     print(number, flush=True)
 """
 
@@ -213,7 +215,7 @@ def test_nothing_acknowledged_is_lost_when_the_process_is_killed(database: Datab
     acknowledged += [int(line) for line in writer.stdout.read().split()]
     writer.wait()
     with database.read() as session:
-        name = projects.link(session, 1).link.name
+        name = stored_links.link(session, 1).link.name
         done = [e for e in history.entries(session, 1) if e.state == "done"]
     assert int(name.split()[1]) >= acknowledged[-1]
     assert len(done) == int(name.split()[1]), "each change has its entry"
@@ -223,7 +225,7 @@ def test_return_to_an_earlier_state_is_a_new_entry(database: Database) -> None:
     for name in ("first", "second", "third"):
         rename(database, 1, name)
     with database.write() as session:
-        projects.remove_link(session, 2, "remove")
+        stored_links.remove_link(session, 2, "remove")
         projects.set_house_rules(session, 1, HouseRules(margin_db=3), "margin")
     latest = _state(database)
     with database.write() as session:
@@ -249,9 +251,9 @@ def test_an_undone_entry_cannot_be_returned_to(database: Database) -> None:
 def test_many_links_change_in_one_entry(database: Database) -> None:
     before = _state(database)
     with database.write() as session:
-        stored = projects.links(session, 1)
+        stored = stored_links.links(session, 1)
         changed = [(item, item.link.model_copy(update={"notes": "seen"})) for item in stored]
-        projects.change_links(session, 1, changed, "seen")
+        stored_links.change_links(session, 1, changed, "seen")
     assert all(link.notes == "seen" for link in contents(database))
     with database.write() as session:
         history.undo(session, 1)

@@ -9,6 +9,7 @@ import pytest
 from sqlalchemy import create_engine, text
 
 from passerelle.store import history, projects
+from passerelle.store import links as stored_links
 from passerelle.store.database import Database, migrate
 
 OLD_PLANT = {"prices": {"trench_per_m": 61.0, "splice_each": 9.0, "panel_each": 70.0}}
@@ -44,13 +45,13 @@ def test_a_released_schema_opens(tmp_path: Path, revision: str) -> None:
     released(path, revision)
     opened = Database(path)
     with opened.write() as session:
-        kept = projects.links(session, 1)
+        kept = stored_links.links(session, 1)
         assert [(item.id, item.link.name) for item in kept] == [(1, "Ferry terminal")]
         assert projects.project(session, 1).house.profile == "standard maximum"
         other = projects.create_project(session, "other", [kept[0].link], projects.project(session, 1).house)
-        assert projects.links(session, other.id)[0].id == 3
+        assert stored_links.links(session, other.id)[0].id == 3
         history.undo(session, 1)
-        assert [item.id for item in projects.links(session, 1)] == [1, 2]
+        assert [item.id for item in stored_links.links(session, 1)] == [1, 2]
     opened.close()
 
 
@@ -68,11 +69,11 @@ def test_prices_beside_the_plan_become_prices_of_the_one_list(tmp_path: Path, re
 
 def test_a_number_is_never_given_twice(database: Database) -> None:
     with database.write() as session:
-        last = projects.links(session, 1)[-1]
-        projects.remove_link(session, last.id, "remove")
+        last = stored_links.links(session, 1)[-1]
+        stored_links.remove_link(session, last.id, "remove")
     with database.write() as session:
         other = projects.create_project(session, "other", [last.link], projects.project(session, 1).house)
-        assert projects.links(session, other.id)[0].id != last.id
+        assert stored_links.links(session, other.id)[0].id != last.id
         history.undo(session, 1)
-        assert projects.links(session, 1)[-1] == projects.link(session, last.id)
-        assert len(projects.links(session, other.id)) == 1
+        assert stored_links.links(session, 1)[-1] == stored_links.link(session, last.id)
+        assert len(stored_links.links(session, other.id)) == 1

@@ -8,7 +8,7 @@ from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.link.chain import Link, modules, ports
 from passerelle.core.plant.outages import Rider
 from passerelle.core.plant.riders import runs_of, takes_of
-from passerelle.store import projects
+from passerelle.store import links as stored_links
 from passerelle.store.database import Database
 from passerelle.store.history import undo
 from passerelle.store.riding import riders
@@ -38,7 +38,7 @@ def plain(number: int, link: Link) -> Rider:
 
 def agree(session: Session) -> list[Rider]:
     found = riders(session, 1, rate)
-    assert found == [plain(item.id, item.link) for item in projects.links(session, 1)]
+    assert found == [plain(item.id, item.link) for item in stored_links.links(session, 1)]
     return found
 
 
@@ -46,16 +46,16 @@ def test_riders_are_what_the_links_say_after_every_change(database: Database) ->
     with database.read() as session:
         first = agree(session)
         assert any(rider.takes for rider in first)
-        item = projects.link(session, 2)
+        item = stored_links.link(session, 2)
     with database.write() as session:
         renamed = item.link.model_copy(update={"name": "Pier"})
-        made = projects.change_link(session, 2, item.revision, renamed, "rename")
+        made = stored_links.change_link(session, 2, item.revision, renamed, "rename")
         agree(session)
     with database.read() as session:
         assert agree(session)[1].name == "Pier"
     with database.write() as session:
-        projects.remove_link(session, 1, "remove", projects.link(session, 1).revision)
-        projects.add_link(session, 1, made.link.model_copy(update={"name": "other", "readings": ()}), "add")
+        stored_links.remove_link(session, 1, "remove", stored_links.link(session, 1).revision)
+        stored_links.add_link(session, 1, made.link.model_copy(update={"name": "other", "readings": ()}), "add")
         agree(session)
     with database.read() as session:
         agree(session)

@@ -19,6 +19,7 @@ from sqlalchemy.orm import Session
 
 from passerelle.core.house import HouseRules
 from passerelle.store import history, projects
+from passerelle.store import links as stored_links
 from passerelle.store.database import Database, reading
 from passerelle.store.files import copied, damage, is_ours, put_back
 from passerelle.store.records import LostRecordError
@@ -240,7 +241,7 @@ def test_damage_in_a_page_and_in_a_record_is_found(database: Database, tmp_path:
 
 def test_a_record_of_the_log_that_was_altered_or_taken_is_found(database: Database) -> None:
     with database.write() as session:
-        projects.remove_link(session, 1, "remove")
+        stored_links.remove_link(session, 1, "remove")
     with database.engine.begin() as connection:
         (name,) = connection.execute(text("SELECT hash FROM record")).one()
         connection.execute(text("UPDATE record SET body = zeroblob(40)"))

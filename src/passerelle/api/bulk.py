@@ -16,8 +16,9 @@ from passerelle.core.link.bulk import describe_change, edits_for
 from passerelle.core.link.chain import Link
 from passerelle.core.link.edits import apply_edits
 from passerelle.core.link.names import check_names
+from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
-from passerelle.store.projects import NotFoundError, StoredLink
+from passerelle.store.stored import NotFoundError, StoredLink
 
 router = APIRouter(tags=["links"], responses=PROBLEM_RESPONSES)
 
@@ -36,13 +37,13 @@ def make_bulk(request: Request, project_id: RowId, wish: BulkRequest) -> BulkOut
         changed = _changed(session, project_id, wish)
         effect = _effect(session, project_id, changed)
         label = f"{describe_change(wish.change)} in {len(changed)} links"
-        stored.change_links(session, project_id, changed, label)
+        stored_links.change_links(session, project_id, changed, label)
         return effect
 
 
 def _changed(session: Session, project_id: int, wish: BulkRequest) -> list[tuple[StoredLink, Link]]:
     wanted = set(wish.links)
-    found = stored.links(session, project_id, only=sorted(wanted))
+    found = stored_links.links(session, project_id, only=sorted(wanted))
     if len(found) < len(wanted):
         gone = sorted(wanted - {item.id for item in found})
         raise NotFoundError(f"link {gone[0]} is not in this project: it may have been removed")

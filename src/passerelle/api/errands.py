@@ -37,6 +37,7 @@ from passerelle.exchange.plant_table import Kept, PlantTable, fields_of, read_pl
 from passerelle.exchange.requirements import EXAMPLE, answer_lines
 from passerelle.exchange.table_in import TableError, read_table, read_workbook
 from passerelle.exchange.table_out import Cell
+from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
 from passerelle.store.database import opened, reading
 from passerelle.store.events import new_key, of_project
@@ -81,7 +82,7 @@ def rows_of(tell: Tell, path: Path, project_id: int, numbers: Sequence[int]) -> 
     """Number, revision and row of some links as they are stored; those that were removed since are left out."""
     with reading(path) as session:
         house = stored.project(session, project_id).house
-        items = stored.links(session, project_id, only=numbers)
+        items = stored_links.links(session, project_id, only=numbers)
     rows = judged_rows(tell, [item.link for item in items], house)
     return [(item.id, item.revision, row) for item, row in zip(items, rows, strict=True)]
 
@@ -191,7 +192,7 @@ def write_project(wait: Wait, path: Path, who: str, ready: ReadyProject) -> Writ
 
 
 def _written(session: Session, project_id: int, numbers: list[int]) -> Written:
-    revision = stored.link(session, numbers[0]).revision if numbers else 0
+    revision = stored_links.link(session, numbers[0]).revision if numbers else 0
     return Written(project_id, numbers, revision, stored.project(session, project_id).house_revision)
 
 
@@ -237,7 +238,7 @@ def links_table(tell: Tell, path: Path, project_id: int) -> list[list[Cell]]:
     tell("judging", 0, 0)
     with reading(path) as session:
         house = stored.project(session, project_id).house
-        links = [item.link for item in stored.links(session, project_id)]
+        links = [item.link for item in stored_links.links(session, project_id)]
     return [list(row) for row in table(zip(links, figures_of(links, load_catalog(), house), strict=True))]
 
 
@@ -246,7 +247,7 @@ def plan_text(tell: Tell, path: Path, project_id: int, with_history: bool) -> st
     tell("writing the plan", 0, 0)
     with reading(path) as session:
         item = stored.project(session, project_id)
-        links = stored.links(session, project_id)
+        links = stored_links.links(session, project_id)
         entries, records = whole(session, project_id) if with_history else ([], {})
         plant, happened = stored.plant(session, project_id), of_project(session, project_id)
     log = None

@@ -32,6 +32,7 @@ from passerelle.core.house import HouseRules
 from passerelle.exchange.ladder_table import HEAD
 from passerelle.exchange.plan_file import PlanFile
 from passerelle.exchange.table_out import Cell, write_csv, write_xlsx
+from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
 from passerelle.store.prepared import MovedOnError
 
@@ -60,7 +61,7 @@ def download_plan(request: Request, project_id: RowId, with_history: bool = Fals
 def _many(request: Request, project_id: int) -> bool:
     """Whether a project has so many links that reading them all is worth a process of its own."""
     with database_of(request).read() as session:
-        return len(stored.revisions(session, project_id)) > MANY
+        return len(stored_links.revisions(session, project_id)) > MANY
 
 
 @router.post("/projects/open", status_code=status.HTTP_201_CREATED)

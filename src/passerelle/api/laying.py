@@ -17,8 +17,9 @@ from passerelle.core.link.chain import Link
 from passerelle.core.plant.outages import Rider
 from passerelle.core.plant.placing import LaidLinks, WayChoice, can_be_laid, choices, lay_all, lay_on_plan
 from passerelle.core.plant.site import Plant
+from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
-from passerelle.store.projects import StoredLink
+from passerelle.store.stored import StoredLink
 
 router = APIRouter(tags=["plant"], responses=PROBLEM_RESPONSES)
 
@@ -43,7 +44,7 @@ def add_laid(
 ) -> tuple[list[StoredLink], int]:
     """Add links, each on the plan where one way leads; also how many of them a person must place."""
     laid = laid_links(session, project_id, new, new_cable=new_cable)
-    made = stored.add_links(session, project_id, list(laid.links), label, plant_after=laid.plant)
+    made = stored_links.add_links(session, project_id, list(laid.links), label, plant_after=laid.plant)
     return made, len(laid.undecided)
 
 
@@ -51,7 +52,7 @@ def add_laid(
 def get_ways(request: Request, link_id: RowId) -> list[WayChoice]:
     """Where a link between two places of the plan could lie; empty where it lies already, or cannot."""
     with database_of(request).read() as session:
-        item = stored.link(session, link_id)
+        item = stored_links.link(session, link_id)
         if not can_be_laid(item.link, stored.plant(session, item.project_id)):
             return []
         plant, others = _around(session, item)
@@ -62,13 +63,14 @@ def get_ways(request: Request, link_id: RowId) -> list[WayChoice]:
 def place_link(request: Request, link_id: RowId, wish: PlaceRequest) -> LinkOut:
     """Lay a link on the way that was chosen, on a planned cable where none is there: one entry of the history."""
     with writing(request) as session:
-        item = stored.link(session, link_id)
+        item = stored_links.link(session, link_id)
         plant, others = _around(session, item)
         placed = lay_on_plan(item.link, plant, others, key=wish.key)
         if not placed.on_plan:
             raise PlantError("key", "that way is not open to this link any more: look at the ways again")
         label = f"{item.link.name}: lay on the plan"
-        made = stored.replace_link(session, link_id, wish.revision, [placed.link], label, plant_after=placed.plant)
+        new, after = [placed.link], placed.plant
+        made = stored_links.replace_link(session, link_id, wish.revision, new, label, plant_after=after)
         return link_view(session, made)
 
 

@@ -30,7 +30,9 @@ from passerelle.core.plant.routing import Aim, Ground, Route, built, diverse_gro
 from passerelle.core.plant.scope_sheet import ScopeSheet, scope_sheet
 from passerelle.core.plant.site import Plant
 from passerelle.core.plant.wiring import device_pairs
+from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
+from passerelle.store.stored import NotFoundError
 
 router = APIRouter(tags=["layout"], responses=PROBLEM_RESPONSES)
 
@@ -128,7 +130,7 @@ def get_capacity(
 def get_closure(request: Request, project_id: RowId, place: str) -> ClosureSheet:
     """What is done with each strand of each cable at one place."""
     with database_of(request).read() as session:
-        plant, links = stored.plant(session, project_id), [o.link for o in stored.links(session, project_id)]
+        plant, links = stored.plant(session, project_id), [o.link for o in stored_links.links(session, project_id)]
     return closure_sheet(plant, links, place, load_catalog().marks.strands)
 
 
@@ -190,7 +192,7 @@ def _ground(
         return ground
     riders = [rider for rider in riders_of(session, project_id) if rider.id in apart_from]
     if len(riders) < len(set(apart_from)):
-        raise stored.NotFoundError("a link that the route should stay apart from is not in this project")
+        raise NotFoundError("a link that the route should stay apart from is not in this project")
     return diverse_ground(ground, riders)
 
 

@@ -44,7 +44,9 @@ from passerelle.core.selection.placed import placed
 from passerelle.core.selection.question import Answer, answer, best_option
 from passerelle.core.selection.whatif import WhatIf, try_out
 from passerelle.core.selection.wish import Question
+from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
+from passerelle.store.stored import ConflictError, NotFoundError, StoredLink, StoredProject
 
 MOST_IN_PAGE = 5000
 
@@ -55,7 +57,7 @@ router = APIRouter(tags=["links"], responses=PROBLEM_RESPONSES)
 def list_links(request: Request, project_id: RowId) -> Response:
     """All links of a project with their verdicts, in the project's order."""
     with database_of(request).read() as session:
-        owner, heads = stored.project(session, project_id), stored.revisions(session, project_id)
+        owner, heads = stored.project(session, project_id), stored_links.revisions(session, project_id)
     return Response(_listed(request, owner, heads), media_type="application/json")
 
 
@@ -68,7 +70,7 @@ def page_links(
 ) -> Response:
     """Some links of the list, behind the first ``after``: so that the first rows need not wait for the last."""
     with database_of(request).read() as session:
-        owner, heads = stored.project(session, project_id), stored.revisions(session, project_id)
+        owner, heads = stored.project(session, project_id), stored_links.revisions(session, project_id)
     rows = _listed(request, owner, heads[after : after + most])
     head = b'{"revision":%d,"count":%d,"rows":' % (owner.revision, len(heads))
     return Response(head + rows + b"}", media_type="application/json")
@@ -79,15 +81,15 @@ def news_of_links(request: Request, project_id: RowId, since: Seen) -> Response:
     """What became of the list since a revision of the project: the numbers in their order, and what changed."""
     with database_of(request).read() as session:
         owner = stored.project(session, project_id)
-        numbers = [number for number, _ in stored.revisions(session, project_id)]
+        numbers = [number for number, _ in stored_links.revisions(session, project_id)]
         other_house = owner.house_revision > since
-        changed = stored.changed_since(session, project_id, 0 if other_house else since)
+        changed = stored_links.changed_since(session, project_id, 0 if other_house else since)
     rows = _listed(request, owner, changed)
     head = b'{"revision":%d,"numbers":[%s],"rows":' % (owner.revision, ",".join(map(str, numbers)).encode())
     return Response(head + rows + b"}", media_type="application/json")
 
 
-def _listed(request: Request, owner: stored.StoredProject, heads: Sequence[tuple[int, int]]) -> bytes:
+def _listed(request: Request, owner: StoredProject, heads: Sequence[tuple[int, int]]) -> bytes:
     """The rows of links, given by number and revision, as a JSON list; those that are not known are judged."""
     shelf = shelf_of(request)
     rows = shelf.known(heads, owner.house_revision)
@@ -123,7 +125,7 @@ def create_link(request: Request, project_id: RowId, wish: NewLink) -> LinkOut:
     return link_out(made, shown)
 
 
-def _check_names(session: Session, seen: stored.StoredProject, links: Sequence[Link]) -> None:
+def _check_names(session: Session, seen: StoredProject, links: Sequence[Link]) -> None:
     """Look at the names again where the house rules moved since they were looked at: a module may be gone."""
     now = stored.project(session, seen.id)
     if now.house_revision != seen.house_revision:
@@ -141,10 +143,10 @@ def _asked_for(wish: NewLink, plant: Plant, house: HouseRules) -> tuple[list[Lin
 
 def _replaced(
     session: Session, project_id: int, wish: NewLink, links: list[Link], *, new_cable: bool
-) -> stored.StoredLink:
-    before = stored.link(session, wish.instead_of or 0)
+) -> StoredLink:
+    before = stored_links.link(session, wish.instead_of or 0)
     if before.project_id != project_id:
-        raise stored.NotFoundError(f"link {wish.instead_of} is not in this project")
+        raise NotFoundError(f"link {wish.instead_of} is not in this project")
     kept = {
         "name": before.link.name,
         "notes": before.link.notes or links[0].notes,
@@ -155,7 +157,7 @@ def _replaced(
     )
     label = f"{before.link.name}: another answer"
     revision = wish.revision if wish.revision is not None else before.revision
-    return stored.replace_link(session, before.id, revision, list(laid.links), label, plant_after=laid.plant)
+    return stored_links.replace_link(session, before.id, revision, list(laid.links), label, plant_after=laid.plant)
 
 
 @router.post("/projects/{project_id}/links/answer")
@@ -173,9 +175,9 @@ def answer_question(request: Request, project_id: RowId, wish: NewLink) -> Answe
 def create_like(request: Request, project_id: RowId, link_id: RowId, wish: LikeLink) -> LinkOut:
     """Add a link with the chain of another one, between two other places."""
     with writing(request) as session:
-        template = stored.link(session, link_id)
+        template = stored_links.link(session, link_id)
         if template.project_id != project_id:
-            raise stored.NotFoundError(f"link {link_id} is not in this project")
+            raise NotFoundError(f"link {link_id} is not in this project")
         link = like(template.link, f"{wish.from_place} to {wish.to_place}"[:120], wish.from_place, wish.to_place)
         if wish.length_m is not None:
             link = apply_edits(link, (set_length(link, wish.length_m),))
@@ -205,24 +207,24 @@ def _chain_for(wish: NewLink, catalog: Catalog) -> Link:
 def get_link(request: Request, link_id: RowId) -> LinkOut:
     """One link with its review and the fixes that were tried and work."""
     with database_of(request).read() as session:
-        return link_view(session, stored.link(session, link_id))
+        return link_view(session, stored_links.link(session, link_id))
 
 
 @router.post("/links/{link_id}/edits")
 def edit_link(request: Request, link_id: RowId, wish: EditRequest) -> LinkOut:
     """Change a link: one transaction, one entry of the history. 409 when it was changed in the meantime."""
     with database_of(request).read() as session:
-        before = stored.link(session, link_id)
+        before = stored_links.link(session, link_id)
         if before.revision != wish.revision:
-            raise stored.ConflictError(before)
+            raise ConflictError(before)
         after = apply_edits(before.link, wish.edits)
         owner = stored.project(session, before.project_id)
         check_names(after, catalog_of(owner.house))
         label = f"{after.name}: {wish.label or _label(wish.edits)}"
-        ready = stored.ready_change(session, link_id, wish.revision, after)
+        ready = stored_links.ready_change(session, link_id, wish.revision, after)
     with writing(request) as session:
         _check_names(session, owner, [after])
-        made = stored.put_change(session, ready, label)
+        made = stored_links.put_change(session, ready, label)
         shown = project_view(session, owner)
     return link_out(made, shown)
 
@@ -231,7 +233,7 @@ def edit_link(request: Request, link_id: RowId, wish: EditRequest) -> LinkOut:
 def what_if(request: Request, link_id: RowId, wish: WhatIf) -> WhatIfOut:
     """Another length, application or allowance profile on a link. Nothing is stored."""
     with database_of(request).read() as session:
-        item = stored.link(session, link_id)
+        item = stored_links.link(session, link_id)
         house = stored.project(session, item.project_id).house
     found = try_out(item.link, wish, load_catalog(), house)
     return WhatIfOut(
@@ -246,7 +248,7 @@ def what_if(request: Request, link_id: RowId, wish: WhatIf) -> WhatIfOut:
 def get_fitting_piece(request: Request, link_id: RowId, after: str, kind: Insertable) -> Element:
     """A piece of one kind that fits behind another: its shape, polish and glass are those of its neighbors."""
     with database_of(request).read() as session:
-        item = stored.link(session, link_id)
+        item = stored_links.link(session, link_id)
         return fitting_piece(item.link, after, kind, catalog_of(stored.project(session, item.project_id).house))
 
 
@@ -254,7 +256,7 @@ def get_fitting_piece(request: Request, link_id: RowId, after: str, kind: Insert
 def preview_link(request: Request, link_id: RowId, wish: PreviewRequest) -> PreviewOut:
     """What edits would do to a link. Nothing is stored."""
     with database_of(request).read() as session:
-        before = stored.link(session, link_id)
+        before = stored_links.link(session, link_id)
         house = stored.project(session, before.project_id).house
         return preview_view(apply_edits(before.link, wish.edits), house)
 
@@ -263,10 +265,10 @@ def preview_link(request: Request, link_id: RowId, wish: PreviewRequest) -> Prev
 def duplicate_link(request: Request, link_id: RowId) -> LinkOut:
     """Add a copy of a link to its project."""
     with writing(request) as session:
-        original = stored.link(session, link_id)
+        original = stored_links.link(session, link_id)
         name = f"{original.link.name[:112]}, copy"
         copy = original.link.model_copy(update={"name": name})
-        made = stored.add_link(session, original.project_id, copy, f"add {name}")
+        made = stored_links.add_link(session, original.project_id, copy, f"add {name}")
         owner = project_view(session, stored.project(session, made.project_id))
     return link_out(made, owner)
 
@@ -275,8 +277,8 @@ def duplicate_link(request: Request, link_id: RowId) -> LinkOut:
 def delete_link(request: Request, link_id: RowId, revision: Seen) -> ProjectOut:
     """Take a link out of its project. Undo brings it back. 409 when it was changed since it was seen."""
     with writing(request) as session:
-        gone = stored.link(session, link_id)
-        stored.remove_link(session, link_id, f"remove {gone.link.name}", revision)
+        gone = stored_links.link(session, link_id)
+        stored_links.remove_link(session, link_id, f"remove {gone.link.name}", revision)
         return project_view(session, stored.project(session, gone.project_id))
 
 

@@ -53,8 +53,9 @@ from passerelle.core.plant.riders import (
 from passerelle.core.plant.shared import on_part, shared_from, shared_uses
 from passerelle.core.plant.site import Plant, cable_length_m, check_plant_names
 from passerelle.core.plant.strips import strip_plan
+from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
-from passerelle.store.projects import StoredLink
+from passerelle.store.stored import StoredLink
 
 router = APIRouter(tags=["plant"], responses=PROBLEM_RESPONSES)
 MOST_SIDE_BY_SIDE = 30  # of more links between the same two places not every pair is compared
@@ -118,14 +119,14 @@ def get_strands(request: Request, project_id: RowId, cable: str) -> list[StrandR
 def lay_link(request: Request, link_id: RowId, wish: LayRequest) -> LinkOut:
     """Put a piece of a link on a shared part, a run on the lowest free strands of a cable; or take it off."""
     with writing(request) as session:
-        item = stored.link(session, link_id)
+        item = stored_links.link(session, link_id)
         piece = _piece(item, wish.element)
         plant = stored.plant(session, item.project_id)
-        others = [o.link for o in stored.riders(session, item.project_id, [wish.part]) if o.id != link_id]
+        others = [o.link for o in stored_links.links_on(session, item.project_id, [wish.part]) if o.id != link_id]
         values = _ride(wish, piece, plant, others) if wish.part else OFF
         after = apply_edits(item.link, (SetFields(element=piece.id, values=dict(values)),))
         where = f"lay on {wish.part}" if wish.part else f"take {called(item.link, piece)} off {piece.part}"
-        made = stored.change_link(session, link_id, wish.revision, after, f"{item.link.name}: {where}")
+        made = stored_links.change_link(session, link_id, wish.revision, after, f"{item.link.name}: {where}")
         return link_view(session, made)
 
 
@@ -151,14 +152,14 @@ def _ride(wish: LayRequest, piece: Element, plant: Plant, others: list[Link]) ->
 def share_piece(request: Request, link_id: RowId, wish: ShareRequest) -> LinkOut:
     """Make a piece of a link a shared part of the plan, on whose first position it stands: one entry."""
     with writing(request) as session:
-        item = stored.link(session, link_id)
+        item = stored_links.link(session, link_id)
         piece = _piece(item, wish.element)
         plant = stored.plant(session, item.project_id)
         after, part = shared_from(piece, plant, wish.name, place_at(item.link, piece), wish.count)
         values = on_part(piece, after, part, (1,), set())
         link = apply_edits(item.link, (SetFields(element=piece.id, values=values),))
         label = f"{item.link.name}: share {called(item.link, piece)} as {wish.name}"
-        made = stored.replace_link(session, link_id, wish.revision, [link], label, plant_after=after)
+        made = stored_links.replace_link(session, link_id, wish.revision, [link], label, plant_after=after)
         return link_view(session, made)
 
 

@@ -31,6 +31,7 @@ from passerelle.exchange.plant_table import (
 )
 from passerelle.exchange.sheets_pdf import Unit, closure_pdf, pull_pdf, scope_pdf
 from passerelle.exchange.table_in import TableError, unpacked_bytes
+from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
 
 router = APIRouter(tags=["plant exchange"], responses=PROBLEM_RESPONSES)
@@ -43,7 +44,7 @@ def download_table(request: Request, project_id: RowId, shelf: Kept, kind: Liter
     """One shelf of the plant as a table."""
     with database_of(request).read() as session:
         plant = stored.plant(session, project_id)
-        links = [item.link for item in stored.links(session, project_id)]
+        links = [item.link for item in stored_links.links(session, project_id)]
     head, rows = strand_rows(plant, links, load_catalog()) if shelf == "strands" else plant_rows(plant, shelf)
     return table_response(shelf, project_id, kind, head, rows)
 
@@ -79,7 +80,7 @@ def _read(request: Request, project_id: int, wish: PlantTableRequest) -> tuple[P
     """A table laid over the plant, and the revision of the plant that it was laid over."""
     with database_of(request).read() as session:
         plant, revision = stored.plant(session, project_id), stored.plant_revision(session, project_id)
-        links = [item.link for item in stored.links(session, project_id)] if wish.shelf == "strands" else []
+        links = [item.link for item in stored_links.links(session, project_id)] if wish.shelf == "strands" else []
     given = wish.text, wish.workbook, wish.shelf, plant, links, wish.mapping, wish.unit
     alone = len(wish.text) > SMALL or unpacked_bytes(wish.workbook) > 10 * SMALL  # a sheet is mostly markup
     return workroom_of(request).run(key_of(request), table_laid, *given, alone=alone), revision
@@ -150,7 +151,7 @@ def download_pull(
 def download_closure(request: Request, project_id: RowId, place: str) -> Response:
     """The strands at one place."""
     with database_of(request).read() as session:
-        links = [item.link for item in stored.links(session, project_id)]
+        links = [item.link for item in stored_links.links(session, project_id)]
         order = load_catalog().marks.strands
         sheet = closure_sheet(stored.plant(session, project_id), links, place, order)
     return _file(closure_pdf(sheet), PDF, "strands.pdf")

@@ -21,8 +21,9 @@ from passerelle.exchange.plan_file import PlanFileError
 from passerelle.exchange.table_in import TableError
 from passerelle.store.history import NothingToDoError, OtherChangeError
 from passerelle.store.prepared import MovedOnError
-from passerelle.store.projects import ConflictError, NotFoundError, StaleHouseError, StalePlantError
+from passerelle.store.projects import StaleHouseError, StalePlantError
 from passerelle.store.records import LostRecordError
+from passerelle.store.stored import ConflictError, NotFoundError
 from passerelle.store.trouble import DatabaseTroubleError
 
 PROBLEM_RESPONSES: dict[int | str, dict[str, Any]] = {

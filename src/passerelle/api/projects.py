@@ -18,8 +18,10 @@ from passerelle.core.house import HouseRules, describe_change, house_catalog
 from passerelle.core.link.chain import modules
 from passerelle.exchange.plan_history import ProjectName
 from passerelle.store import history
+from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
 from passerelle.store.events import of_project
+from passerelle.store.stored import NotFoundError
 
 router = APIRouter(tags=["projects"], responses=PROBLEM_RESPONSES)
 
@@ -97,7 +99,7 @@ def preview_house_rules(request: Request, project_id: RowId, wish: HouseRules) -
     with database_of(request).read() as session:
         _check_modules_in_use(session, project_id, wish)
         house = stored.project(session, project_id).house
-        items = stored.links(session, project_id)
+        items = stored_links.links(session, project_id)
     links = [item.link for item in items]
     old_and_new = (figures_of(links, load_catalog(), rules) for rules in (house, wish))
     pairs = zip(items, *old_and_new, strict=True)
@@ -114,7 +116,7 @@ def _check_modules_in_use(session: Session, project_id: int, wish: HouseRules) -
     gone = {sheet.name for sheet in stored.project(session, project_id).house.own_modules} - kept
     if not gone:
         return
-    for item in stored.links(session, project_id):
+    for item in stored_links.links(session, project_id):
         for module in modules(item.link):
             for name in gone & {module.application, *module.also}:
                 raise CatalogError(f"'{item.link.name}' has a {name}: exchange its modules first, then take it out")
@@ -132,7 +134,7 @@ def get_history(request: Request, project_id: RowId) -> list[HistoryOut]:
 def get_events(request: Request, project_id: RowId) -> list[EventOut]:
     """What was read in the project, newest first; also of links that were removed since."""
     with database_of(request).read() as session:
-        numbers = stored.numbers(session, project_id)
+        numbers = stored_links.numbers(session, project_id)
         read = readings_by_link(of_project(session, project_id))
     told = [(event, why) for taken in read.values() for event, why in taken]
     told.sort(key=lambda pair: str(pair[0].at or ""), reverse=True)
@@ -166,8 +168,8 @@ def return_to(request: Request, project_id: RowId, entry_id: RowId, newest: Seen
 def _still_there(session: Session, link_id: int | None) -> int | None:
     """The number of a link, if the project still has it."""
     try:
-        return None if link_id is None else stored.link(session, link_id).id
-    except stored.NotFoundError:
+        return None if link_id is None else stored_links.link(session, link_id).id
+    except NotFoundError:
         return None
 
 

@@ -21,7 +21,8 @@ from passerelle.core.kept import Kept
 from passerelle.core.link.chain import Link
 from passerelle.core.review import Review, review
 from passerelle.store.history import Entry, next_redo, next_undo
-from passerelle.store.projects import StoredLink, StoredProject, project
+from passerelle.store.projects import project
+from passerelle.store.stored import StoredLink, StoredProject
 
 
 def catalog_of(house: HouseRules) -> Catalog:

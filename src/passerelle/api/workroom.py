@@ -21,7 +21,7 @@ from pydantic import BaseModel
 
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.stopped import StoppedError
-from passerelle.store.projects import NotFoundError
+from passerelle.store.stored import NotFoundError
 
 WORK_HEADER = "x-work"
 AT_ONCE = 2

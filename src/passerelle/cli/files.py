@@ -9,10 +9,12 @@ import typer
 
 from passerelle.cli.words import DEMO, OWN, DatabaseOption, stop
 from passerelle.exchange.plan_file import write_plan
+from passerelle.store import links as stored_links
 from passerelle.store import projects
 from passerelle.store.database import Database
 from passerelle.store.events import of_project
 from passerelle.store.files import copied, is_ours, put_back
+from passerelle.store.stored import NotFoundError
 from passerelle.store.wholeness import look_over
 
 
@@ -32,9 +34,9 @@ def export(
     with opened.read() as session:
         try:
             found = projects.project(session, project)
-        except projects.NotFoundError as error:
+        except NotFoundError as error:
             stop(str(error))
-        links = [stored.link for stored in projects.links(session, project)]
+        links = [stored.link for stored in stored_links.links(session, project)]
         plant, happened = projects.plant(session, project), of_project(session, project)
     text = write_plan(found.name, found.house, links, plant=plant, events=happened, key=found.key)
     plan.write_text(text, encoding="utf-8")

@@ -18,8 +18,8 @@ from passerelle.store import events, taken
 from passerelle.store.events import new_key
 from passerelle.store.history import WholeEntry, next_revision, record_kept, restore
 from passerelle.store.plants import plant_of, put_plant
-from passerelle.store.projects import project_row
 from passerelle.store.records import Body, driver, keep_packed, packed
+from passerelle.store.stored import project_row
 from passerelle.store.tables import SCHEMA, LinkRow, ProjectRow
 
 

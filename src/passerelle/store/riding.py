@@ -15,7 +15,8 @@ from sqlalchemy.orm import Session
 
 from passerelle.core.parts.kinds.run import Run
 from passerelle.core.plant.outages import Rider
-from passerelle.store.projects import project, revisions
+from passerelle.store.links import revisions
+from passerelle.store.projects import project
 
 RUN = Run.model_fields["kind"].default
 MOST_KEPT = 4
