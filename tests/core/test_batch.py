@@ -1,9 +1,11 @@
 """The batch says of each link what the review says of it."""
 
 import pytest
+from cachetools import RRCache
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
+from passerelle.core import batch, side_by_side
 from passerelle.core.batch import Figures, figures_of
 from passerelle.core.catalog.own import OwnFigure
 from passerelle.core.errors import EditError
@@ -188,3 +190,21 @@ def test_a_sentence_with_a_figure_of_the_link_comes_with_its_facts(link: Link) -
     for finding in review(link, CATALOG, HouseRules(), with_fixes=False).findings:
         if any(character.isdigit() for character in finding.what):
             assert finding.facts, (finding.code, finding.what)
+
+
+def test_side_by_side_says_the_same_as_one_after_the_other(monkeypatch: pytest.MonkeyPatch) -> None:
+    links = [link for link in demo_links() for _ in range(3)]
+    monkeypatch.setattr(side_by_side, "MANY", 1)
+    monkeypatch.setattr(side_by_side.os, "cpu_count", lambda: 3)
+    assert side_by_side.figures_side_by_side(links, CATALOG, HouseRules()) == figures_of(
+        links, CATALOG, HouseRules()
+    )
+
+
+def test_a_kind_that_had_to_go_is_judged_again_the_same(monkeypatch: pytest.MonkeyPatch) -> None:
+    """More kinds than may be kept: some go at random, and no answer changes."""
+    links = [plain_link(length_m=50.0 + n, splices=n % 5, pairs=2 + n % 7) for n in range(60)]
+    first = figures_of(links, CATALOG, HouseRules())
+    monkeypatch.setattr(batch, "_KINDS", RRCache(3 * batch.KIND_BYTES, getsizeof=lambda _one: batch.KIND_BYTES))
+    assert figures_of(links, CATALOG, HouseRules()) == first
+    assert figures_of(links[::-1], CATALOG, HouseRules()) == first[::-1]
