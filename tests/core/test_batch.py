@@ -1,11 +1,14 @@
 """The batch says of each link what the review says of it."""
 
+import subprocess
+import sys
+
 import pytest
 from cachetools import RRCache
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from passerelle.core import batch, side_by_side
+from passerelle.core import batch
 from passerelle.core.batch import Figures, figures_of
 from passerelle.core.catalog.own import OwnFigure
 from passerelle.core.errors import EditError
@@ -192,13 +195,21 @@ def test_a_sentence_with_a_figure_of_the_link_comes_with_its_facts(link: Link) -
             assert finding.facts, (finding.code, finding.what)
 
 
-def test_side_by_side_says_the_same_as_one_after_the_other(monkeypatch: pytest.MonkeyPatch) -> None:
-    links = [link for link in demo_links() for _ in range(3)]
-    monkeypatch.setattr(side_by_side, "MANY", 1)
-    monkeypatch.setattr(side_by_side.os, "cpu_count", lambda: 3)
-    assert side_by_side.figures_side_by_side(links, CATALOG, HouseRules()) == figures_of(
-        links, CATALOG, HouseRules()
-    )
+SIDE_BY_SIDE = """
+from passerelle.core import side_by_side
+from passerelle.core.batch import figures_of
+from passerelle.core.catalog.shelves import load_catalog
+from passerelle.core.house import HouseRules
+from passerelle.demo.port_aubier import demo_links
+side_by_side.MANY, side_by_side.os.cpu_count = 1, lambda: 3
+given = [link for link in demo_links() for _ in range(3)], load_catalog(), HouseRules()
+assert side_by_side.figures_side_by_side(*given) == figures_of(*given)
+"""
+
+
+def test_side_by_side_says_the_same_as_one_after_the_other() -> None:
+    """In a process of its own: one that has threads, as this may, must not be forked."""
+    subprocess.run([sys.executable, "-c", SIDE_BY_SIDE], check=True, timeout=120)
 
 
 def test_a_kind_that_had_to_go_is_judged_again_the_same(monkeypatch: pytest.MonkeyPatch) -> None:
