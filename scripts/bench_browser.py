@@ -119,9 +119,9 @@ def _typing_to_answers(page: Page) -> Iterator[float]:
     field = page.get_by_label("How far")
     for number in range(40):
         field.fill(f"{30 + number * 10}")
-        page.wait_for_timeout(500)
-        page.evaluate(f"() => {{ window.waited = ({ANSWERED})(); }}")
         field.press("Backspace")
+        page.wait_for_timeout(700)
+        page.evaluate(f"() => {{ window.waited = ({ANSWERED})(); }}")
         field.press("5")  # another length, so that margins and prices move
         yield page.evaluate("() => window.waited")
 
