@@ -22,10 +22,10 @@ class All(Commands):
         "check": ("checking", "Review every link of a plan file. Exit 1 when one fails, 2 when the file is bad."),
         "catalog": ("shelves", "Print the catalog: applications, fibers, connectors, parts."),
         "reach": (
-            "figures",
+            "reaching",
             "Print how far an application reaches on a fiber grade",
         ),
-        "budget": ("figures", "Print the loss budget of a plain link."),
+        "budget": ("budgeting", "Print the loss budget of a plain link."),
         "export": ("files", "Write a project as a plan file."),
         "backup": (
             "files",

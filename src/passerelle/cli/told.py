@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-from passerelle.core.batch import Figures
-from passerelle.core.link.chain import Link
-from passerelle.core.review import Review
 from passerelle.core.units import format_db
+
+if TYPE_CHECKING:
+    from passerelle.core.batch import Figures
+    from passerelle.core.link.chain import Link
+    from passerelle.core.review import Review
 
 
 def as_dict(found: Review) -> dict[str, Any]:
