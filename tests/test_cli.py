@@ -110,6 +110,7 @@ def test_the_list_of_commands_says_what_each_says_of_itself() -> None:
 
 def test_a_figure_does_not_wait_for_the_web_or_the_database() -> None:
     heavy = "{'fastapi', 'sqlalchemy', 'fpdf'}"
-    asked = f"import sys; from passerelle.cli import app, budgeting, reaching; print(sorted(set(sys.modules) & {heavy}))"
+    read = "import sys; from passerelle.cli import app, budgeting, reaching"
+    asked = f"{read}; print(sorted(set(sys.modules) & {heavy}))"
     told = subprocess.run([sys.executable, "-c", asked], capture_output=True, text=True, check=True)
     assert told.stdout.strip() == "[]"

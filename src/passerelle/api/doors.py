@@ -83,14 +83,17 @@ class Doors:
             await self.app(scope, receive, send)
             return
 
+        large = False
+
         async def marked(message: Message) -> None:
+            nonlocal large
+            large = large or len(message.get("body", b"")) > MIB
             if message["type"] == "http.response.start":
                 headers = MutableHeaders(scope=message)
                 for name, value in HEADERS.items():
                     headers[name] = value
             await send(message)
 
-        large = False
         refused = self._refusal(scope)
         if refused is None and scope["method"] not in SAFE:
             try:
