@@ -56,7 +56,7 @@ export function LadderPage({ project }: { project: Project | undefined }) {
     count: lines.length,
     getScrollElement: () => box.current,
     estimateSize: () => ROW_HEIGHT,
-    overscan: 12,
+    overscan: 6,
   });
   const toggle = useCallback(
     (id: number) =>
