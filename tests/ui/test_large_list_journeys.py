@@ -54,3 +54,20 @@ def test_a_change_from_elsewhere_reaches_the_list_with_the_next_own_one(large: P
     links = large.get_by_role("navigation", name="Links")
     expect(links.get_by_text("Lock house, by the quay")).to_be_visible()
     expect(links.get_by_text("Crane one")).to_be_visible()
+
+
+def test_a_change_of_many_links_elsewhere_is_not_missed_by_a_conflict(large: Page) -> None:
+    """Somebody changes two links at once; the answer to a refused edit of the one must not hide the other."""
+    large.goto("/p/1/links/2")
+    expect(large.get_by_label("Name of the link")).to_have_value("Lock house, quay duct")
+    links = large.get_by_role("navigation", name="Links")
+    fourth = links.locator("#ladder-4")
+    expect(fourth).to_contain_text("1000BASE-SX")
+    change = {"change": "grade", "grade": "OS1a"}
+    made = large.request.post("/api/v1/projects/1/bulk", data={"links": [2, 4], "change": change})
+    assert made.ok, made.text()
+    name = large.get_by_label("Name of the link")
+    name.fill("Mine")
+    name.press("Enter")
+    expect(large.get_by_role("button", name="Make my change on the new state")).to_be_visible()
+    expect(fourth).to_contain_text("fail")

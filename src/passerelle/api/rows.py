@@ -12,7 +12,7 @@ from pathlib import Path
 from cachetools import LRUCache
 from fastapi import Request
 
-import passerelle.core
+import passerelle
 from passerelle.api.schemas.links import LinkRowOut, PieceMark
 from passerelle.core.batch import Figures
 from passerelle.core.link.chain import Link, ports
@@ -30,8 +30,8 @@ MANY = 100
 
 @cache
 def judged_by() -> str:
-    """The program and catalog that judge, as a hash of the core's own files: another one judges anew."""
-    folder = Path(passerelle.core.__file__).parent
+    """The program and catalog that judge and word a row, as a hash of all their files: another one judges anew."""
+    folder = Path(passerelle.__file__).parent
     files = sorted(path for path in folder.rglob("*") if path.suffix in (".py", ".toml", ".csv"))
     found = hashlib.blake2b(digest_size=16)
     for path in files:

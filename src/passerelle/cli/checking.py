@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import gc
 from pathlib import Path
 from typing import Annotated
 
@@ -10,7 +9,7 @@ import typer
 
 from passerelle.cli.told import as_dict, figures_as_dict, figures_line, review_lines
 from passerelle.cli.words import JsonOption, print_json, stop
-from passerelle.core.batch import Figures
+from passerelle.core.batch import Figures, no_collection
 from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.findings import Verdict
 from passerelle.core.link.chain import Link
@@ -36,12 +35,12 @@ def check(
 
     Without --why the reasons of the first links that do not pass are told, and of all the figures.
     """
-    gc.disable()  # a short life that makes no cycles; each collection would walk all the links
-    content = _read(plan)
-    if why or fixes:
-        broken = _told_whole(content, as_json=as_json, fixes=fixes)
-    else:
-        broken = _told_in_figures(content, as_json=as_json)
+    with no_collection():
+        content = _read(plan)
+        if why or fixes:
+            broken = _told_whole(content, as_json=as_json, fixes=fixes)
+        else:
+            broken = _told_in_figures(content, as_json=as_json)
     if broken:
         raise typer.Exit(1)
 

@@ -57,12 +57,12 @@ def figures_of(links: Sequence[Link], catalog: Catalog, house: HouseRules) -> li
 
     The names in the links must be in the catalog (``check_names``).
     """
-    with _no_collection():
+    with no_collection():
         return _figures(links, house_catalog(catalog, house), house)
 
 
 @contextmanager
-def _no_collection() -> Iterator[None]:
+def no_collection() -> Iterator[None]:
     """Without the cycle collector: a batch makes no cycles, and each collection would walk all its links."""
     was_on = gc.isenabled()
     gc.disable()

@@ -19,7 +19,7 @@ const INK = "var(--chakra-colors-fg)";
 
 type Paint = Partial<Record<"fill" | "stroke" | "strokeWidth" | "strokeDasharray", string>>;
 
-/** How the miniature of a chain is drawn, and its width: what is drawn in one color is one path, however many pieces it is of: hundreds of rows pass by in one scroll. */
+/** How the miniature of a chain is drawn, and its width: what has one color is one path, for rows pass by in hundreds. */
 export function strokesOf(
   pieces: LinkRow["pieces"],
   catalog?: Catalog,

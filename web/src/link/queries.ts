@@ -27,7 +27,7 @@ export function useEditLink(link: LinkDetail) {
       return call<LinkDetail>(`/links/${link.id}/edits`, "POST", { revision: known.revision, label: "", ...wish });
     },
     // Nobody waits for the lists: the answer itself is what the link shows.
-    onSuccess: (answered) => void refresh(answered),
+    onSuccess: (answered) => void refresh(answered, true),
     onError: (error) => {
       const current: Problem["current"] = error instanceof ProblemError ? error.problem.current : null;
       if (current) void refresh(current);
@@ -64,7 +64,7 @@ export function useLay(link: LinkDetail) {
   return useMutation({
     mutationFn: (wish: { element: string; part: string; tap?: string; positions?: number[] }) =>
       call<LinkDetail>(`/links/${link.id}/lay`, "POST", { revision: link.revision, ...wish }),
-    onSuccess: refresh,
+    onSuccess: (answered) => refresh(answered),
   });
 }
 
@@ -74,7 +74,7 @@ export function useShare(link: LinkDetail) {
   return useMutation({
     mutationFn: (wish: { element: string; name: string; count: number }) =>
       call<LinkDetail>(`/links/${link.id}/share`, "POST", { revision: link.revision, ...wish }),
-    onSuccess: refresh,
+    onSuccess: (answered) => refresh(answered),
   });
 }
 
@@ -90,6 +90,6 @@ export function useDuplicateLink() {
   const refresh = useRefresh();
   return useMutation({
     mutationFn: (id: number) => call<LinkDetail>(`/links/${id}/duplicate`, "POST"),
-    onSuccess: refresh,
+    onSuccess: (answered) => refresh(answered),
   });
 }

@@ -74,16 +74,20 @@ export function useCatalog() {
 
 const onPlant = (link: LinkDetail | undefined) => link?.link.elements.some((element) => element.part) ?? false;
 
-/** After any change: the lists are read again, and every link but the one just answered. */
+/**
+ * `alone`: the answer is to an edit of that one link, so that no other row of the list changed with it.
+ *
+ * After any change: the lists are read again, and every link but the one just answered.
+ */
 export function useRefresh() {
   const client = useQueryClient();
-  return async (answered?: LinkDetail) => {
+  return async (answered?: LinkDetail, alone = false) => {
     let told: Listed | null | undefined;
     let rides = true;
     if (answered) {
       rides = [client.getQueryData<LinkDetail>(["link", answered.id]), answered].some(onPlant);
       const known = client.getQueryData<Listed>(listKey(answered.project_id));
-      told = known && withAnswer(known, answered);
+      told = known && alone ? withAnswer(known, answered) : null;
       if (told) client.setQueryData(listKey(answered.project_id), told);
       client.setQueryData(["link", answered.id], answered);
       client.setQueryData<Project[]>(["project"], (all) =>

@@ -6,7 +6,7 @@ export function useCreateLink(projectId: number | undefined) {
   const refresh = useRefresh();
   return useMutation({
     mutationFn: (wish: NewLink) => call<LinkDetail>(`/projects/${projectId}/links`, "POST", wish),
-    onSuccess: refresh,
+    onSuccess: (answered) => refresh(answered),
   });
 }
 
@@ -25,6 +25,6 @@ export function useCreateLike(projectId: number | undefined) {
   return useMutation({
     mutationFn: ({ like, wish }: { like: number; wish: LikeLink }) =>
       call<LinkDetail>(`/projects/${projectId}/links/like/${like}`, "POST", wish),
-    onSuccess: refresh,
+    onSuccess: (answered) => refresh(answered),
   });
 }
