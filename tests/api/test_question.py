@@ -38,7 +38,7 @@ def test_the_first_answer_is_the_link_that_is_made(client: TestClient) -> None:
         ({"near": {"cage": "SFP99"}}, "no cage is called 'SFP99'"),
         ({"rate_mbps": None}, "give a speed"),
         ({"length_m": "1,500"}, "1,500"),
-        ({"application": "400GBASE-SR4.2", "rate_mbps": None}, "exists and is not offered"),
+        ({"application": "800GBASE-SR8", "rate_mbps": None}, "exists and is not offered"),
     ],
 )
 def test_a_question_without_an_answer_says_why(client: TestClient, change: dict[str, Any], hint: str) -> None:

@@ -21,7 +21,8 @@ from passerelle.core.findings import Finding, Severity, Verdict
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import Link
 from passerelle.core.link.compose import Chain, compose
-from passerelle.core.polarity.trace import Lane, polarity_findings, trace
+from passerelle.core.polarity.findings import polarity_findings
+from passerelle.core.polarity.trace import Lane, trace
 from passerelle.core.rules.by_length import (
     DAMAGE,
     FAIL,

@@ -23,6 +23,11 @@ const WIDTH: Record<Kind, number> = {
   outlet: 38,
   jack: 52,
   assembly: 220,
+  "array-cord": 84,
+  breakout: 96,
+  cassette: 64,
+  conversion: 64,
+  trunk: 112,
 };
 
 /** A kind without a width of its own is as wide as a cord. */
@@ -34,7 +39,7 @@ const TIGHTEST = 0.68;
 /** Places of all pieces from left to right; runs take what room is left, and all shrink a little where it is short. */
 export function layoutChain(elements: readonly Element[], available: number): { places: Place[]; width: number } {
   const natural = elements.reduce((sum, e) => sum + widthOf(e.kind), 0);
-  const long = (e: Element) => e.kind === "run" || (e.kind === "twisted" && e.fixed);
+  const long = (e: Element) => e.kind === "run" || e.kind === "trunk" || (e.kind === "twisted" && e.fixed);
   const runs = elements.filter(long).length;
   const room = available - GUTTER_LEFT - GUTTER_RIGHT;
   const scale = Math.min(1, Math.max(TIGHTEST, room / Math.max(natural, 1)));

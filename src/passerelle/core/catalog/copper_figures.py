@@ -49,7 +49,7 @@ class AssemblyRow(_Reach):
     made: Made
     form: str
     leg_form: str = ""
-    legs: Literal[1, 2, 4] = 1
+    legs: Literal[1, 2, 4, 8] = 1
     sold_to_m: float | None = None
 
     @property

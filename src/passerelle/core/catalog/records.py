@@ -145,11 +145,33 @@ class ReachRow(Frozen):
     note: str = ""
 
 
+class ArrayPort(Frozen):
+    """The array in the face of a module: the ``plug`` that enters it, and the positions of its lanes in order.
+
+    Positions are counted on the receptacle, its key up. ``reorders``: the receiver finds each lane wherever it is.
+    """
+
+    plug: str
+    sends: tuple[int, ...]
+    hears: tuple[int, ...]
+    reorders: bool = True
+    source: Source
+
+
+class Split(Frozen):
+    """Into how many slower ports a fast one is split, and the application that each leg speaks to."""
+
+    legs: int
+    speaks: str
+    source: Source
+
+
 class Application(Frozen):
     """An optical Ethernet application as its clause defines it.
 
     ``fibers`` is the number of strands: 2, or 1 for a side of a two-wavelength pair, whose other side is
-    ``partner``. ``wavelengths_nm`` has one entry a lane. ``grid``: one color of several that are alike otherwise.
+    ``partner``; more over an ``array``. ``wavelengths_nm`` has one entry a lane. ``grid``: one color of several
+    that are alike otherwise. ``splits`` says into what its port can be split, ``leg_of`` whose leg it is.
     """
 
     name: str
@@ -170,6 +192,9 @@ class Application(Frozen):
     interoperates: tuple[str, ...] = ()
     interoperates_source: Source | None = None
     grid: bool = False
+    array: ArrayPort | None = None
+    splits: tuple[Split, ...] = ()
+    leg_of: str = ""
     sources: tuple[Source, ...]
     note: str = ""
 
@@ -186,9 +211,43 @@ class Application(Frozen):
         """Whether one of the two is said to face the other although they are not the same."""
         return other.name in self.interoperates or self.name in other.interoperates
 
+    def leg(self, legs: int) -> Application | None:
+        """One of ``legs`` slower ports that it is split into, as an application of its own; None where it is not.
+
+        Its reach and its powers are those of one lane; it is made to face the application that it speaks to.
+        """
+        split = next((one for one in self.splits if one.legs == legs), None)
+        if split is None:
+            return None
+        lanes = self.lanes // legs
+        update = {
+            "name": leg_name(self.name, legs),
+            "rate_mbps": self.rate_mbps // legs,
+            "lanes": lanes,
+            "fibers": 2 * lanes,
+            "wavelengths_nm": self.wavelengths_nm[:lanes],
+            "interoperates": (split.speaks,),
+            "interoperates_source": split.source,
+            "splits": (),
+            "leg_of": self.name,
+        }
+        return self.model_copy(update=update)
+
     def row(self, fiber: str) -> ReachRow | None:
         """The reach row for a fiber grade, or None when the clause has none."""
         return next((row for row in self.reaches if row.fiber == fiber), None)
+
+
+LEG = ", one of "
+
+
+def leg_name(application: str, legs: int) -> str:
+    """What one leg of a split application is called.
+
+    >>> leg_name("40GBASE-SR4", 4)
+    '40GBASE-SR4, one of 4'
+    """
+    return f"{application}{LEG}{legs}"
 
 
 class Connector(Frozen):

@@ -12,6 +12,7 @@ from typing import Annotated, Any, TypeVar
 from pydantic import Field, ValidationError
 
 from passerelle.core.catalog.records import (
+    LEG,
     Absent,
     Allowance,
     Application,
@@ -28,6 +29,7 @@ from passerelle.core.catalog.records import (
     TemperatureRange,
 )
 from passerelle.core.errors import CatalogError
+from passerelle.core.remembered import by_identity
 from passerelle.core.sources import Frozen, Source, derived
 
 Item = TypeVar(
@@ -203,6 +205,11 @@ class Catalog:
     def application(self, name: str) -> Application:
         """The application of this clause name."""
         if name not in self.applications:
+            whole, _, legs = name.partition(LEG)
+            if legs.isdecimal() and whole in self.applications:
+                leg = _leg(self.applications[whole], int(legs))
+                if leg is not None:
+                    return leg
             for missing in self.absent:
                 if name in missing.names:
                     raise CatalogError(f"'{name}' exists and is not offered: {missing.reason}")
@@ -231,6 +238,11 @@ class Catalog:
     def allowance(self, name: str) -> Allowance:
         """The allowance of this name."""
         return _find(self.allowances, name, "allowance")
+
+
+@by_identity
+def _leg(whole: Application, legs: int) -> Application | None:
+    return whole.leg(legs)
 
 
 def _find(shelf: Mapping[str, Item], name: str, what: str) -> Item:

@@ -7,6 +7,7 @@ from typing import cast
 
 from passerelle.core.catalog.records import Application, Polish
 from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.link.build_arrays import parallel_link
 from passerelle.core.link.chain import Link, with_ids
 from passerelle.core.parts.kinds.cord import Cord
 from passerelle.core.parts.kinds.module import Module
@@ -73,12 +74,28 @@ def build_link(
 
     ``cord_only`` makes one cord of it. With ``pigtails`` the run is bare, with a pigtail spliced on at each end.
     Cords are crossed and so is the run: with couplers that mirror, the crossings come out odd for any number
-    of pairs, and the link lights.
+    of pairs, and the link lights. An application over arrays has array cords and a trunk between two adapters.
 
     Raises:
         CatalogError: the application or a grade is not in the catalog.
     """
     optic = catalog.application(application)
+    if optic.array:
+        here, there = (
+            Port(label=e.label, place=e.place, cage=e.cage, rates_mbps=e.rates_mbps) for e in (near, far)
+        )
+        form = form_for(optic, near.cage, catalog)
+        link = parallel_link(
+            name,
+            (here, there),
+            optic,
+            grade,
+            length_m,
+            cord_only=cord_only or pairs == 0,
+            cord_m=cord_m,
+            form="" if form == optic.forms[0] else form,
+        )
+        return link.model_copy(update={"wanted_rate_mbps": wanted_rate_mbps})
     polish: Polish = "UPC" if grade and catalog.fiber(grade[0]).family == "single-mode" else "PC"
     inside = Plug(shape=shape, polish=polish)
     near_plug, far_plug = (_at_module(optic, end.cage, polish, catalog) for end in (near, far))

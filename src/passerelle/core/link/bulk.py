@@ -11,7 +11,7 @@ from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.errors import EditError
 from passerelle.core.link.chain import Link, glass, lines, modules
 from passerelle.core.link.edits import Describe, Edit, SetFields
-from passerelle.core.parts.piece import LossClass, Plug
+from passerelle.core.parts.piece import Glass, LossClass, Plug
 from passerelle.core.sources import Frozen
 
 
@@ -100,14 +100,15 @@ def set_length(link: Link, length_m: float) -> Edit:
 
 def all_glass(link: Link, grade: str, catalog: Catalog) -> tuple[Edit, ...]:
     """Edits that make every piece of glass in the link of one grade."""
-    return tuple(of_grade(piece.id, piece.left, piece.right, grade, catalog) for piece in glass(link))
+    return tuple(of_grade(piece, grade, catalog) for piece in glass(link))
 
 
-def of_grade(element_id: str, left: Plug | None, right: Plug | None, grade: str, catalog: Catalog) -> Edit:
+def of_grade(piece: Glass, grade: str, catalog: Catalog) -> Edit:
     """Same piece in another grade, with the polish that goes with its family; angled plugs stay angled."""
     polish: Polish = "UPC" if catalog.fiber(grade).family == "single-mode" else "PC"
     values: dict[str, object] = {"fiber": (grade,)}
-    for side, plug in (("left", left), ("right", right)):
-        if plug is not None and plug.polish != "APC":
+    for side in ("left", "right"):
+        plug = piece.__dict__.get(side)
+        if isinstance(plug, Plug) and plug.polish != "APC":
             values[side] = {"shape": plug.shape, "polish": polish}
-    return SetFields(element=element_id, values=values)
+    return SetFields(element=piece.id, values=values)

@@ -10,6 +10,7 @@ from typing import Literal
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.link.chain import Link
 from passerelle.core.parts.face import NOTHING, Face
+from passerelle.core.parts.maps import Map, mating, straight
 from passerelle.core.parts.part import Mating, Part, Realm, Traits
 from passerelle.core.parts.piece import Piece
 from passerelle.core.parts.registry import part_of, spec_of
@@ -81,6 +82,30 @@ class Joint:
     def right_face(self) -> Face:
         """What the right part shows."""
         return self.right.left if self.right else NOTHING
+
+    @property
+    def mirrors(self) -> bool | None:
+        """Whether what is pressed together is keyed alike (aligned); None where no key says it."""
+        if self.via is not None:
+            return self.via.mating.keys == "aligned" if self.via.mating.shape else None
+        keys = [face.key for face in (self.left_face, self.right_face) if face.key]
+        return keys[0] == "up" if keys else None
+
+    @property
+    def map(self) -> Map:
+        """Where each position of the left face ends at the right one.
+
+        Raises:
+            ValueError: the two faces do not have the same number of positions.
+        """
+        left, right = self.left_face, self.right_face
+        if (left.plugs, left.rows, left.columns) != (right.plugs, right.rows, right.columns):
+            raise ValueError(f"{left.size} positions cannot meet {right.size}")
+        if self.via is not None:
+            return self.via.mating.map_of(left)
+        if self.mirrors is None:
+            return straight(left.size)
+        return mating(left.columns, self.mirrors, left.rows, left.plugs)
 
     @property
     def at(self) -> tuple[str, ...]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Literal, cast
+from typing import TYPE_CHECKING, Literal, cast, get_args
 
 from passerelle.core.catalog.records import Polish
 from passerelle.core.catalog.shelves import Catalog
@@ -10,7 +10,7 @@ from passerelle.core.errors import EditError
 from passerelle.core.link.chain import Link, glass, modules, ports
 from passerelle.core.link.compose import Joiner, Standing, compose
 from passerelle.core.parts.face import NOTHING, Face
-from passerelle.core.parts.piece import Shape, Strands
+from passerelle.core.parts.piece import Plug, Shape, Strands
 from passerelle.core.parts.registry import INSERTABLE, SPEC_OF, Element
 from passerelle.core.parts.spec import Gap
 
@@ -63,13 +63,13 @@ def _gap(link: Link, position: int, catalog: Catalog) -> Gap:
 
 
 def _strands(link: Link) -> Strands:
-    return 1 if any(piece.strands == 1 for piece in glass(link)) else 2
+    return 1 if any(piece.width == 1 for piece in glass(link)) else 2
 
 
 def _shape(place: Standing | Joiner | None, face: Face) -> Shape:
     """The shape that is wanted towards a neighbor: of its adapter or its plug; LC where it says nothing."""
     shape = place.mating.shape if isinstance(place, Joiner) else face.shape if face.kind == "plug" else ""
-    return cast(Shape, shape or "LC")
+    return cast(Shape, shape) if shape in get_args(Shape) else "LC"
 
 
 def _fastest(link: Link, catalog: Catalog) -> int:
@@ -87,8 +87,8 @@ def _grade_near(link: Link, position: int) -> tuple[str, ...]:
 def _polish_near(link: Link, position: int, grade: tuple[str, ...], catalog: Catalog) -> Polish:
     pieces = sorted(glass(link), key=lambda piece: abs(link.index(piece.id) - position))
     for piece in pieces:
-        for plug in (piece.left, piece.right):
-            if plug is not None and plug.polish != "APC":
+        for plug in (piece.__dict__.get("left"), piece.__dict__.get("right")):
+            if isinstance(plug, Plug) and plug.polish != "APC":
                 return plug.polish
     multimode = any(catalog.fiber(name).family == "multimode" for name in grade)
     return "PC" if multimode else "UPC"

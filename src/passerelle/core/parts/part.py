@@ -8,12 +8,12 @@ from typing import Literal, NamedTuple
 
 from passerelle.core.catalog.records import Jacket, Polish, Space
 from passerelle.core.parts.face import NOTHING, Face
-from passerelle.core.parts.maps import Map, mating, straight
+from passerelle.core.parts.maps import Map, mating, reversed_row, straight
 from passerelle.core.sources import Source
 
 Realm = Literal["light", "copper"]
 TermName = Literal["fiber", "mated pair", "splice", "attenuator"]
-Exchange = Literal["setting", "by hand", "cord", "adapter", "module", "terminated", "pulled"]
+Exchange = Literal["setting", "by hand", "cord", "adapter", "cassette", "module", "terminated", "pulled"]
 TemperatureClass = Literal["unknown", "commercial", "extended", "industrial"]
 
 
@@ -70,7 +70,9 @@ class Path:
 
 @dataclass(frozen=True, slots=True)
 class Socket:
-    """A port of a box as the rules of cage, speed, coding and air see it; temperatures in °C, rates in Mb/s."""
+    """A port of a box as the rules of cage, speed, coding and air see it; temperatures in °C, rates in Mb/s.
+
+    ``splits`` is into how many slower ports it can be split, empty where that is not known."""
 
     cage: str
     rates_mbps: tuple[int, ...]
@@ -84,6 +86,7 @@ class Socket:
     water: Literal["dry", "splashed", "hosed", "flooded"]
     dusty: bool
     ingress: str
+    splits: tuple[int, ...] = ()
 
     @property
     def fixed_rate(self) -> bool:
@@ -93,12 +96,27 @@ class Socket:
 
 @dataclass(frozen=True, slots=True)
 class Optics:
-    """What turns current into light: its application, and the positions at which it sends and listens."""
+    """What turns current into light: its application, and the positions at which it sends and listens, by lane.
+
+    Of a port that is split into ``leg_of`` slower ones the link is the leg of number ``leg``, whichever it is where
+    that is 0. ``reorders``: the application puts lanes in order itself.
+    """
 
     application: str
     form: str
     sends: tuple[int, ...]
     hears: tuple[int, ...]
+    leg_of: int = 1
+    leg: int = 0
+    reorders: bool = True
+
+    @property
+    def groups(self) -> tuple[tuple[tuple[int, ...], tuple[int, ...]], ...]:
+        """Where it sends and listens, once for each leg that the link may be."""
+        lanes = len(self.sends) // self.leg_of
+        cuts = [slice(n * lanes, (n + 1) * lanes) for n in range(self.leg_of)]
+        chosen = [cuts[self.leg - 1]] if 0 < self.leg <= self.leg_of else cuts
+        return tuple((self.sends[cut], self.hears[cut]) for cut in chosen)
 
 
 @dataclass(frozen=True, slots=True)
@@ -122,7 +140,8 @@ class Traits:
 
     ``realm`` is what it carries, None for a box that takes either. ``line``: it has a length (m), which may not be
     known. ``grades`` are the grades that its glass may be, ``category`` that of its twisted pair. ``fixed``: it
-    stays in the building when a cord is exchanged. ``exchange`` says who can exchange it. ``fixed_conductors``:
+    stays in the building when a cord is exchanged. ``exchange`` says who can exchange it, ``turns_by_hand`` whether
+    its pair can be crossed there, ``changes`` what of its plugs can be changed in the field. ``fixed_conductors``:
     current between its ends, so that lightning and ground potential matter. ``codings`` by face.
     """
 
@@ -136,6 +155,7 @@ class Traits:
     fixed: bool = False
     exchange: Exchange = "cord"
     turns_by_hand: bool = False
+    changes: frozenset[Literal["pins", "key"]] = frozenset()
     conductors: bool = False
     stays_indoors: bool = False
     outdoor_rated: frozenset[Space] = frozenset()
@@ -206,11 +226,11 @@ class Mating:
     turns_by_hand: bool = True
     exchange: Exchange = "adapter"
 
-    def map_of(self, positions: int) -> Map:
-        """Where each position of one face ends at the other."""
-        if self.crossed:
-            return mating(positions, keys_aligned=True)
-        return mating(positions, keys_aligned=self.keys == "aligned") if self.shape else straight(positions)
+    def map_of(self, face: Face) -> Map:
+        """Where each position of one face ends at the other, which has as many."""
+        if not self.shape:
+            return reversed_row(face.size) if self.crossed else straight(face.size)
+        return mating(face.columns, self.keys == "aligned", face.rows, face.plugs)
 
 
 def duplex_paths(strands: int, crossed: bool, *terms: TermOf) -> tuple[Path, ...]:

@@ -11,6 +11,7 @@ from passerelle.core.sources import Frozen
 from passerelle.core.units import typed_length
 
 Shape = Literal["LC", "SC", "ST", "FC"]
+AdapterShape = Literal["LC", "SC", "ST", "FC", "MPO", "MPO-16"]
 LossClass = Literal["mated pair", "mated pair, standard", "mated pair, low-loss", "grade B", "grade C", "grade D"]
 LOSS_CLASS_WORDS: dict[LossClass, str] = {
     "mated pair": "by the house's profile",
@@ -90,9 +91,24 @@ class Line(Piece):
 
 
 class Glass(Line):
-    """A piece of fiber: the grades that it may be, its strands, and the plug at each end, None for bare fiber."""
+    """A piece of fiber, and the grades that it may be."""
 
     fiber: FiberCandidates = ()
+
+    @property
+    def width(self) -> int:
+        """How many strands it has."""
+        return 2
+
+
+class Paired(Glass):
+    """A piece of one or two strands with a plug at each end, None for bare fiber."""
+
     left: Plug | None = None
     right: Plug | None = None
     strands: Strands = 2
+
+    @property
+    def width(self) -> int:
+        """One strand or a pair."""
+        return self.strands

@@ -2,27 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
-from passerelle.core.findings import Finding, Rule
+import numpy as np
+
 from passerelle.core.link.compose import Chain, Joiner, Standing
-from passerelle.core.parts.part import Spot
-from passerelle.core.sources import Frozen, Source
+from passerelle.core.parts.part import Optics
+from passerelle.core.polarity.hops import Hop, Partial, back, follow, hops, stacked
+from passerelle.core.sources import Frozen
 
-POLARITY_DARK = Rule("polarity.dark", "match")
-
-DUPLEX = 2
-TRANSMIT = 1
-GEOMETRY = Source(
-    body="TIA",
-    document="TIA-568.3-D",
-    clause="duplex polarity",
-    note="by composition of positions A and B along the chain",
-)
+Group = tuple[tuple[int, ...], tuple[int, ...]]
 
 
 class TraceStep(Frozen):
-    """Positions of one fiber where it enters and leaves a piece (1 is A, 2 is B)."""
+    """Positions of one fiber where it enters and leaves a piece, as its light goes (of a pair 1 is A, 2 is B)."""
 
     element: str
     enters: int
@@ -30,10 +23,20 @@ class TraceStep(Frozen):
 
 
 class Lane(Frozen):
-    """The way of one transmitter's light and whether it ends on a receiver."""
+    """The way of one transmitter's light.
+
+    Lane ``number`` of ``sender`` starts at position ``start`` of its opening and ends at ``ends`` of the
+    ``receiver``'s, None where it is lost: at the piece ``lost_at``. It ``lights`` where that is a position that
+    listens; ``heard_as`` is the number of the lane that listens there.
+    """
 
     sender: str
     receiver: str
+    number: int = 1
+    start: int
+    ends: int | None
+    heard_as: int | None = None
+    lost_at: str = ""
     steps: tuple[TraceStep, ...]
     lights: bool
 
@@ -41,76 +44,99 @@ class Lane(Frozen):
 def trace(chain: Chain, *, steps: bool = True) -> tuple[Lane, ...]:
     """The lanes of a link, from each transmitter; nothing where a strand carries both ways, or while it is open.
 
-    Without ``steps`` the lanes only say whether they end on a receiver.
+    Of a split port the leg is taken that lights, where none is said. Without ``steps`` the lanes only say where
+    they end.
     """
-    if any(line.traits.strands == 1 for line in chain.glass) or len(chain.ends) != 2 or not chain.closed:
+    if not is_traced(chain):
         return ()
     first, last = chain.ends
-    if len(first.part.face("optics").positions) != len(last.part.face("optics").positions):
-        return ()
-    inner = chain.places[first.position + 1 : last.position]
-    return (*_lanes(first, last, inner, steps=steps), *_lanes(last, first, inner[::-1], steps=steps))
-
-
-def _lanes(
-    sender: Standing, receiver: Standing, places: tuple[Standing | Joiner, ...], *, steps: bool
-) -> Iterator[Lane]:
-    rightward = sender.position < receiver.position
-    optics, hears = sender.traits.optics, receiver.traits.optics
-    assert optics is not None  # only such parts are ends
-    assert hears is not None
-    count = len(sender.part.face("optics").positions)
-    for start in optics.sends:
-        position: int | None = start
-        passed: list[TraceStep] = []
-        for place in places:
-            if position is None:
-                break
-            leaves = _beyond(place, position, count, rightward)
-            if isinstance(place, Standing):
-                count = len(place.face("right" if rightward else "left").positions)
-            if steps and leaves is not None:
-                passed.append(TraceStep(element=place.id, enters=position, leaves=leaves))
-            position = leaves
-        lights = position in hears.hears
-        yield Lane(sender=sender.id, receiver=receiver.id, steps=tuple(passed), lights=lights)
-
-
-def _beyond(place: Standing | Joiner, position: int, count: int, rightward: bool) -> int | None:
-    """The position at which light leaves what it entered at a position; None where it ends there."""
-    if isinstance(place, Joiner):
-        return place.mating.map_of(count)[position - 1]
-    enter, leave = (place.enter, place.leave) if rightward else (place.leave, place.enter)
-    spot = place.part.through(Spot(enter, position), leave)
-    return spot.position if spot else None
-
-
-def turns(chain: Chain) -> tuple[Standing | Joiner, ...]:
-    """What brings a transmitter's position to another one on its way."""
-    return tuple(
-        place
-        for place in chain.places
-        if (isinstance(place, Joiner) or place.traits.realm == "light")
-        and place not in chain.ends
-        and _beyond(place, TRANSMIT, DUPLEX, rightward=True) not in (TRANSMIT, None)
+    there = hops(chain)
+    around = _around(chain, there)
+    here, far = _legs(first, last, there, around)
+    return (
+        *_lanes(first, last, there, (here[0], far[1]), chain, steps=steps),
+        *_lanes(last, first, around, (far[0], here[1]), chain, steps=steps),
     )
 
 
-def polarity_findings(chain: Chain, lanes: tuple[Lane, ...]) -> list[Finding]:
-    """A finding when a transmitter ends on a transmitter."""
-    if all(lane.lights for lane in lanes):
-        return []
-    turning = turns(chain)
-    return [
-        POLARITY_DARK.fail(
-            tuple(dict.fromkeys(lane.sender for lane in lanes)),
-            "Each transmitter faces the other transmitter: the link stays dark.",
-            f"{len(turning)} crossings between the modules ({', '.join(_name(p) for p in turning) or 'none'}); "
-            "an odd number is needed for transmit to end on receive. Adapters with aligned keys cross too.",
-            GEOMETRY,
-        ).of(crossings=len(turning))
-    ]
+def is_traced(chain: Chain) -> bool:
+    """Whether the link has two ends that send and listen at different positions, and no gap between them."""
+    if len(chain.ends) != 2 or not chain.closed or any(line.traits.strands == 1 for line in chain.glass):
+        return False
+    return all(end.traits.optics and end.traits.optics.sends != end.traits.optics.hears for end in chain.ends)
 
 
-def _name(place: Standing | Joiner) -> str:
-    return place.piece.label or (place.mating.word if isinstance(place, Joiner) else place.word)
+def _around(chain: Chain, there: tuple[Hop, ...]) -> tuple[Hop, ...]:
+    """The same way from the other end."""
+    sizes = [len(hop.map) - 1 for hop in there[1:]] + [chain.ends[1].left.size]
+    return tuple(Hop(hop.at, back(hop.map, size)) for hop, size in zip(there, sizes, strict=True))[::-1]
+
+
+def _optics(end: Standing) -> Optics:
+    assert end.traits.optics is not None  # only such parts are ends
+    return end.traits.optics
+
+
+def _legs(first: Standing, last: Standing, there: Sequence[Hop], around: Sequence[Hop]) -> tuple[Group, Group]:
+    """Which legs of split ports face each other: the first two that light both ways, else the first."""
+    groups = [(here, far) for here in _optics(first).groups for far in _optics(last).groups]
+    if len(groups) > 1:
+        for here, far in groups:
+            if _all_heard(there, here[0], far[1]) and _all_heard(around, far[0], here[1]):
+                return here, far
+    return groups[0]
+
+
+def _all_heard(way: Sequence[Hop], sends: tuple[int, ...], hears: tuple[int, ...]) -> bool:
+    return set(ends_of([hop.map for hop in way], sends)) <= set(hears)
+
+
+def ends_of(maps: Sequence[Partial], starts: tuple[int, ...]) -> tuple[int, ...]:
+    """Where light ends that starts at these positions, 0 where it is lost."""
+    found = follow(stacked([maps]), np.array([starts]))
+    return tuple(found[0, -1].tolist())
+
+
+def _lanes(
+    sender: Standing,
+    receiver: Standing,
+    way: tuple[Hop, ...],
+    ends: tuple[tuple[int, ...], tuple[int, ...]],
+    chain: Chain,
+    *,
+    steps: bool,
+) -> Iterator[Lane]:
+    sends, hears = ends
+    found = follow(stacked([[hop.map for hop in way]]), np.array([sends]))[0]
+    for number, passed in enumerate(found.T.tolist(), start=1):
+        end = passed[-1] or None
+        heard = hears.index(end) + 1 if end in hears else None
+        lost = passed.index(0) - 1 if end is None else None
+        yield Lane(
+            sender=sender.id,
+            receiver=receiver.id,
+            number=number,
+            start=passed[0],
+            ends=end,
+            heard_as=heard,
+            lost_at="" if lost is None else _where(way, lost, receiver),
+            steps=tuple(_steps(way, passed)) if steps else (),
+            lights=heard is not None,
+        )
+
+
+def _steps(way: tuple[Hop, ...], passed: list[int]) -> Iterator[TraceStep]:
+    for hop, enters, leaves in zip(way, passed, passed[1:], strict=False):
+        if hop.at and enters and leaves:
+            yield TraceStep(element=hop.at, enters=enters, leaves=leaves)
+
+
+def _where(way: tuple[Hop, ...], lost: int, receiver: Standing) -> str:
+    """The piece at which light is lost: of a bare joint the piece behind it."""
+    return next((hop.at for hop in way[lost:] if hop.at), receiver.id)
+
+
+def turns(chain: Chain) -> tuple[Standing | Joiner, ...]:
+    """What brings one position of a pair to the other on its way, between the two ends."""
+    turning = {hop.at for hop in hops(chain) if hop.map[1:] == (2, 1)}
+    return tuple(place for place in chain.places if place.id in turning)

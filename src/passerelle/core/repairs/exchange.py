@@ -146,7 +146,7 @@ def core_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
             yield Fix(
                 label=f"Exchange {' and '.join(called(link, p) for p in group)} for {main.fiber[0]}",
                 effort=Effort.CORD * len(group),
-                edits=tuple(of_grade(p.id, p.left, p.right, main.fiber[0], catalog) for p in group),
+                edits=tuple(of_grade(p, main.fiber[0], catalog) for p in group),
             )
         if here == odd:
             return

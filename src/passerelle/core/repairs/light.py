@@ -30,7 +30,7 @@ def pads(link: Link, catalog: Catalog) -> Iterator[tuple[float, tuple[Edit, ...]
     where = link.index(ends[1].id)
     far = compose(link, catalog).places[where]
     opening = far.left if isinstance(far, Standing) else NOTHING
-    if opening.kind != "opening" or opening.polish is None or where == 0:
+    if opening.kind != "opening" or opening.polish is None or opening.is_array or where == 0:
         return
     after = link.elements[where - 1].id
     for value_db in catalog.attenuator.steps_db:

@@ -9,7 +9,7 @@ from passerelle.core.findings import Finding, Fix
 from passerelle.core.link.chain import Link, called
 from passerelle.core.link.compose import Joiner, Standing, compose
 from passerelle.core.link.edits import SetFields
-from passerelle.core.polarity.trace import POLARITY_DARK
+from passerelle.core.polarity.findings import POLARITY_DARK
 from passerelle.core.repairs.cures import cures
 from passerelle.core.repairs.effort import Effort
 

@@ -9,6 +9,7 @@ from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, Rule, firmly
 from passerelle.core.link.compose import Chain, Joint
 from passerelle.core.parts.registry import spec_of
+from passerelle.core.rules.arrays import array_findings, fiber_findings
 from passerelle.core.sources import Source, estimated
 
 CHAIN_OPEN = Rule("chain.open", "layout")
@@ -44,10 +45,12 @@ def mating_findings(chain: Chain, catalog: Catalog) -> list[Finding]:
         elif joint.kind in ("receptacle", "adapter"):
             found += _shapes(joint)
             found += _polishes(joint, catalog)
+            found += array_findings(joint)
     found += grade_findings(chain, catalog)
     found += setting_notes(chain, catalog)
     found += core_findings(chain, catalog)
     found += strand_findings(chain, catalog)
+    found += fiber_findings(chain, catalog)
     return found
 
 
@@ -220,11 +223,11 @@ def core_findings(chain: Chain, catalog: Catalog) -> list[Finding]:
 def strand_findings(chain: Chain, catalog: Catalog) -> list[Finding]:
     """Glass with another number of strands than the modules have."""
     wanted = {catalog.application(end.traits.optics.application).fibers for end in chain.ends if end.traits.optics}
-    if len(wanted) != 1:
+    words = {1: "one strand", 2: "two strands"}
+    if len(wanted) != 1 or not wanted <= set(words):
         return []
     strands = wanted.pop()
-    odd = tuple(piece.id for piece in chain.glass if piece.traits.strands != strands)
-    words = {1: "one strand", 2: "two strands"}
+    odd = tuple(p.id for p in chain.glass if p.traits.strands != strands and p.traits.strands in words)
     if not odd:
         return []
     return [

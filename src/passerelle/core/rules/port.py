@@ -22,6 +22,8 @@ SPEED_SET_PORT = Rule("speed.set_port", "match")
 SPEED_BELOW_WANTED = Rule("speed.below_wanted", "match")
 CHAIN_MODULES = Rule("chain.modules", "match", asks=False)
 PAIR_SAME_SIDE = Rule("pair.same_side", "match")
+SPEED_SPLIT = Rule("speed.split", "match")
+SPEED_SET_SPLIT = Rule("speed.set_split", "match")
 SPEED_ENDS_DIFFER = Rule("speed.ends_differ", "match")
 APPLICATION_MIXED = Rule("application.mixed", "match")
 APPLICATION_DIFFERS = Rule("application.differs", "match")
@@ -39,6 +41,11 @@ class Plugged:
     piece: Standing
     edge: str
     offered: frozenset[int] | None
+
+    @property
+    def legs(self) -> int:
+        """Into how many slower ports it splits this one, by optics."""
+        return self.piece.traits.optics.leg_of if self.piece.traits.optics else 1
 
     @property
     def at(self) -> tuple[str, str]:
@@ -123,6 +130,8 @@ def _no_socket(one: Plugged, cage: str, catalog: Catalog) -> Finding:
 def _speed(one: Plugged) -> list[Finding]:
     """The rates that a port can be set to against those that its plug offers: none of them negotiates."""
     port, offered = one.socket, one.offered
+    if one.legs > 1:
+        return _split(one)
     if not port.rates_mbps:
         only = f"The {one.piece.word} runs at {listed(offered)} only" if offered else "Both ends need one speed"
         return [
@@ -156,6 +165,39 @@ def _speed(one: Plugged) -> list[Finding]:
             ).of(rate_mbps=max(offered))
         ]
     return []
+
+
+def _split(one: Plugged) -> list[Finding]:
+    """A port that is split into slower ones: whether it can be, and that it must be set so."""
+    port, legs, rate = one.socket, one.legs, max(one.offered or {0})
+    into = f"{legs} x {format_rate(rate)}"
+    if not port.splits:
+        return [
+            SPEED_SPLIT.undecided(
+                one.at,
+                f"It is not known whether this port can be split into {into}.",
+                "Many ports of the same cage cannot, or only every second one: the box's own papers say.",
+            )
+        ]
+    if legs not in port.splits:
+        able = " or ".join(map(str, sorted(port.splits)))
+        return [
+            SPEED_SPLIT.fail(
+                one.at,
+                f"This port cannot be split into {legs}.",
+                f"It can be split into {able}; the legs stay dark.",
+                SURVEY,
+            ).of(legs=legs)
+        ]
+    return [
+        SPEED_SET_SPLIT.note(
+            one.at,
+            f"Set this port to {into} before the legs are plugged.",
+            "As one fast port it looks for all lanes at one far end, and none of the legs comes up. The change may "
+            "need a restart of the box, and may shut a neighboring port.",
+            PRACTICE,
+        ).of(legs=legs, rate_mbps=rate)
+    ]
 
 
 def listed(rates: Iterable[int]) -> str:

@@ -41,7 +41,7 @@ class Judged:
     @property
     def strands(self) -> int:
         """How many strands it takes."""
-        return self.draft.count * max((piece.strands for piece in glass(self.draft.links[0])), default=0)
+        return self.draft.count * max((piece.width for piece in glass(self.draft.links[0])), default=0)
 
     @property
     def spares(self) -> int:

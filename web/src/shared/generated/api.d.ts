@@ -1573,7 +1573,7 @@ export interface components {
             /** Word */
             word: string;
             /** Piece */
-            piece: components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["Panel"] | components["schemas"]["Run"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
+            piece: components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["Run"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
         };
         /**
          * Allowance
@@ -1696,7 +1696,8 @@ export interface components {
          * @description An optical Ethernet application as its clause defines it.
          *
          *     ``fibers`` is the number of strands: 2, or 1 for a side of a two-wavelength pair, whose other side is
-         *     ``partner``. ``wavelengths_nm`` has one entry a lane. ``grid``: one color of several that are alike otherwise.
+         *     ``partner``; more over an ``array``. ``wavelengths_nm`` has one entry a lane. ``grid``: one color of several
+         *     that are alike otherwise. ``splits`` says into what its port can be split, ``leg_of`` whose leg it is.
          */
         Application: {
             /** Name */
@@ -1743,6 +1744,17 @@ export interface components {
              * @default false
              */
             grid: boolean;
+            array?: components["schemas"]["ArrayPort"] | null;
+            /**
+             * Splits
+             * @default []
+             */
+            splits: components["schemas"]["Split"][];
+            /**
+             * Leg Of
+             * @default
+             */
+            leg_of: string;
             /** Sources */
             sources: components["schemas"]["Source"][];
             /**
@@ -1750,6 +1762,136 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * ArrayCord
+         * @description A flexible cable with an array plug at each end, exchanged by hand; its plugs usually have no pins.
+         */
+        ArrayCord: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "array-cord";
+            /**
+             * Id
+             * @default
+             */
+            id: string;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            key: string;
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+            /**
+             * Enter
+             * @description a face of the shared part; empty without one
+             * @default
+             */
+            enter: string;
+            /**
+             * Leave
+             * @description a face of the shared part; empty without one
+             * @default
+             */
+            leave: string;
+            /**
+             * Positions
+             * @default []
+             */
+            positions: number[];
+            /** Length M */
+            length_m?: number | null;
+            /**
+             * Fiber
+             * @description grades that this glass may be; empty when nothing is known
+             * @default []
+             */
+            fiber: string[];
+            /**
+             * Length Estimated
+             * @default false
+             */
+            length_estimated: boolean;
+            /**
+             * Array
+             * @default 12
+             * @enum {string}
+             */
+            array: "8" | "12" | "16" | "24" | "32" | "2 x 12";
+            /**
+             * Wiring
+             * @default straight
+             * @enum {string}
+             */
+            wiring: "straight" | "reversed" | "pair-flipped" | "pair-flipped, reversed";
+            /**
+             * Polish
+             * @default PC
+             * @enum {string}
+             */
+            polish: "PC" | "APC";
+            /**
+             * Left Pins
+             * @default holes
+             * @enum {string}
+             */
+            left_pins: "pins" | "holes" | "unknown";
+            /**
+             * Right Pins
+             * @default holes
+             * @enum {string}
+             */
+            right_pins: "pins" | "holes" | "unknown";
+            /**
+             * Changeable
+             * @default nothing
+             * @enum {string}
+             */
+            changeable: "nothing" | "pins" | "key" | "pins and key";
+            /**
+             * Spaces
+             * @description what the piece passes through; empty when nothing is known
+             * @default []
+             */
+            spaces: ("indoors" | "plenum" | "riser" | "duct" | "buried" | "aerial" | "wet" | "sunlight" | "beside power" | "between buildings")[];
+            /**
+             * Jacket
+             * @default general
+             * @enum {string}
+             */
+            jacket: "unknown" | "general" | "riser" | "plenum" | "low smoke, no halogen" | "outdoor";
+        };
+        /**
+         * ArrayPort
+         * @description The array in the face of a module: the ``plug`` that enters it, and the positions of its lanes in order.
+         *
+         *     Positions are counted on the receptacle, its key up. ``reorders``: the receiver finds each lane wherever it is.
+         */
+        ArrayPort: {
+            /** Plug */
+            plug: string;
+            /** Sends */
+            sends: number[];
+            /** Hears */
+            hears: number[];
+            /**
+             * Reorders
+             * @default true
+             */
+            reorders: boolean;
+            source: components["schemas"]["Source"];
         };
         /**
          * Asked
@@ -1840,7 +1982,7 @@ export interface components {
              * @default 1
              * @enum {integer}
              */
-            legs: 1 | 2 | 4;
+            legs: 1 | 2 | 4 | 8;
             /** Reach M */
             reach_m?: number | null;
             /**
@@ -1905,7 +2047,7 @@ export interface components {
              * @default 1
              * @enum {integer}
              */
-            legs: 1 | 2 | 4;
+            legs: 1 | 2 | 4 | 8;
             /** Sold To M */
             sold_to_m?: number | null;
         };
@@ -2090,6 +2232,124 @@ export interface components {
             /** Other */
             other: number;
             source: components["schemas"]["Source"];
+        };
+        /**
+         * Breakout
+         * @description A cord with one array plug (``head``) and duplex legs; this link takes one ``leg`` of it.
+         *
+         *     ``inner`` is which positions of the head reach which leg. On a shared breakout the leg is the position taken.
+         */
+        Breakout: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "breakout";
+            /**
+             * Id
+             * @default
+             */
+            id: string;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            key: string;
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+            /**
+             * Enter
+             * @description a face of the shared part; empty without one
+             * @default
+             */
+            enter: string;
+            /**
+             * Leave
+             * @description a face of the shared part; empty without one
+             * @default
+             */
+            leave: string;
+            /**
+             * Positions
+             * @default []
+             */
+            positions: number[];
+            /** Length M */
+            length_m?: number | null;
+            /**
+             * Fiber
+             * @description grades that this glass may be; empty when nothing is known
+             * @default []
+             */
+            fiber: string[];
+            /**
+             * Array
+             * @default 8
+             * @enum {string}
+             */
+            array: "8" | "12" | "16" | "24" | "32" | "2 x 12";
+            /**
+             * Inner
+             * @default outside in
+             * @enum {string}
+             */
+            inner: "in order" | "ports reversed" | "pairs flipped" | "outside in";
+            /**
+             * Leg
+             * @default 1
+             */
+            leg: number;
+            /**
+             * Head
+             * @default left
+             * @enum {string}
+             */
+            head: "left" | "right";
+            /**
+             * Head Pins
+             * @default holes
+             * @enum {string}
+             */
+            head_pins: "pins" | "holes" | "unknown";
+            /**
+             * Head Polish
+             * @default PC
+             * @enum {string}
+             */
+            head_polish: "PC" | "APC";
+            /**
+             * Leg Shape
+             * @default LC
+             * @enum {string}
+             */
+            leg_shape: "LC" | "SC" | "ST" | "FC";
+            /**
+             * Leg Polish
+             * @default PC
+             * @enum {string}
+             */
+            leg_polish: "PC" | "UPC" | "APC";
+            /**
+             * Spaces
+             * @description what the piece passes through; empty when nothing is known
+             * @default []
+             */
+            spaces: ("indoors" | "plenum" | "riser" | "duct" | "buried" | "aerial" | "wet" | "sunlight" | "beside power" | "between buildings")[];
+            /**
+             * Jacket
+             * @default general
+             * @enum {string}
+             */
+            jacket: "unknown" | "general" | "riser" | "plenum" | "low smoke, no halogen" | "outdoor";
         };
         /**
          * BulkOut
@@ -2413,6 +2673,117 @@ export interface components {
             reach_m: number;
         };
         /**
+         * Cassette
+         * @description A box in a panel: an array plug enters its ``rear``, duplex plugs its fronts; this link takes one ``front``.
+         *
+         *     ``inner`` is which positions of the rear reach which front, ``rear_keys`` how the plug at the rear stands to the
+         *     plug inside. The rear and the front are a mated pair each. On a shared cassette the front is the position taken.
+         */
+        Cassette: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cassette";
+            /**
+             * Id
+             * @default
+             */
+            id: string;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            key: string;
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+            /**
+             * Enter
+             * @description a face of the shared part; empty without one
+             * @default
+             */
+            enter: string;
+            /**
+             * Leave
+             * @description a face of the shared part; empty without one
+             * @default
+             */
+            leave: string;
+            /**
+             * Positions
+             * @default []
+             */
+            positions: number[];
+            /**
+             * Array
+             * @default 12
+             * @enum {string}
+             */
+            array: "8" | "12" | "16" | "24" | "32" | "2 x 12";
+            /**
+             * Inner
+             * @default in order
+             * @enum {string}
+             */
+            inner: "in order" | "ports reversed" | "pairs flipped" | "outside in";
+            /**
+             * Front
+             * @default 1
+             */
+            front: number;
+            /**
+             * Rear
+             * @default right
+             * @enum {string}
+             */
+            rear: "left" | "right";
+            /**
+             * Rear Keys
+             * @default opposed
+             * @enum {string}
+             */
+            rear_keys: "aligned" | "opposed";
+            /**
+             * Rear Pins
+             * @default pins
+             * @enum {string}
+             */
+            rear_pins: "pins" | "holes" | "unknown";
+            /**
+             * Rear Polish
+             * @default PC
+             * @enum {string}
+             */
+            rear_polish: "PC" | "APC";
+            /**
+             * Front Shape
+             * @default LC
+             * @enum {string}
+             */
+            front_shape: "LC" | "SC";
+            /**
+             * Front Polish
+             * @default PC
+             * @enum {string}
+             */
+            front_polish: "PC" | "UPC" | "APC";
+            /**
+             * Loss Class
+             * @default mated pair
+             * @enum {string}
+             */
+            loss_class: "mated pair" | "mated pair, standard" | "mated pair, low-loss" | "grade B" | "grade C" | "grade D";
+        };
+        /**
          * CatalogOut
          * @description The whole catalog.
          */
@@ -2604,6 +2975,111 @@ export interface components {
             /** Metal */
             metal: boolean;
             source: components["schemas"]["Source"];
+        };
+        /**
+         * Conversion
+         * @description A cassette from arrays to arrays; this link takes one ``front``. Fibers keep their order from rear to fronts.
+         *
+         *     Each front of eight takes the next eight fibers of the rear, four on 1 to 4 and four on 9 to 12. The rear and
+         *     the front are a mated pair each. On a shared one the front is the position taken.
+         */
+        Conversion: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "conversion";
+            /**
+             * Id
+             * @default
+             */
+            id: string;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            key: string;
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+            /**
+             * Enter
+             * @description a face of the shared part; empty without one
+             * @default
+             */
+            enter: string;
+            /**
+             * Leave
+             * @description a face of the shared part; empty without one
+             * @default
+             */
+            leave: string;
+            /**
+             * Positions
+             * @default []
+             */
+            positions: number[];
+            /**
+             * Converts
+             * @default 2 x 12 to 3 x 8
+             * @enum {string}
+             */
+            converts: "2 x 12 to 3 x 8" | "2 x 12 to 24" | "24 to 3 x 8";
+            /**
+             * Front
+             * @default 1
+             */
+            front: number;
+            /**
+             * Rear
+             * @default right
+             * @enum {string}
+             */
+            rear: "left" | "right";
+            /**
+             * Rear Keys
+             * @default opposed
+             * @enum {string}
+             */
+            rear_keys: "aligned" | "opposed";
+            /**
+             * Front Keys
+             * @default aligned
+             * @enum {string}
+             */
+            front_keys: "aligned" | "opposed";
+            /**
+             * Rear Pins
+             * @default pins
+             * @enum {string}
+             */
+            rear_pins: "pins" | "holes" | "unknown";
+            /**
+             * Front Pins
+             * @default pins
+             * @enum {string}
+             */
+            front_pins: "pins" | "holes" | "unknown";
+            /**
+             * Polish
+             * @default PC
+             * @enum {string}
+             */
+            polish: "PC" | "APC";
+            /**
+             * Loss Class
+             * @default mated pair
+             * @enum {string}
+             */
+            loss_class: "mated pair" | "mated pair, standard" | "mated pair, low-loss" | "grade B" | "grade C" | "grade D";
         };
         /**
          * Copper
@@ -3641,7 +4117,7 @@ export interface components {
             /** Number */
             number: number;
             /** Adapter */
-            adapter?: (components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["Panel"] | components["schemas"]["Run"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"]) | null;
+            adapter?: (components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["Run"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"]) | null;
             /**
              * Part
              * @default
@@ -3834,7 +4310,7 @@ export interface components {
             /** After */
             after: string;
             /** Piece */
-            piece: components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["Panel"] | components["schemas"]["Run"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
+            piece: components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["Run"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
         };
         /**
          * Jack
@@ -3983,13 +4459,33 @@ export interface components {
         };
         /**
          * Lane
-         * @description The way of one transmitter's light and whether it ends on a receiver.
+         * @description The way of one transmitter's light.
+         *
+         *     Lane ``number`` of ``sender`` starts at position ``start`` of its opening and ends at ``ends`` of the
+         *     ``receiver``'s, None where it is lost: at the piece ``lost_at``. It ``lights`` where that is a position that
+         *     listens; ``heard_as`` is the number of the lane that listens there.
          */
         Lane: {
             /** Sender */
             sender: string;
             /** Receiver */
             receiver: string;
+            /**
+             * Number
+             * @default 1
+             */
+            number: number;
+            /** Start */
+            start: number;
+            /** Ends */
+            ends: number | null;
+            /** Heard As */
+            heard_as?: number | null;
+            /**
+             * Lost At
+             * @default
+             */
+            lost_at: string;
             /** Steps */
             steps: components["schemas"]["TraceStep"][];
             /** Lights */
@@ -4186,7 +4682,7 @@ export interface components {
              */
             notes: string;
             /** Elements */
-            elements: (components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["Panel"] | components["schemas"]["Run"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"])[];
+            elements: (components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["Run"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"])[];
             /**
              * Readings
              * @default []
@@ -4372,7 +4868,9 @@ export interface components {
          * Module
          * @description The transceiver in a cage. Its receptacle's connector and polish are those of its clause.
          *
-         *     ``also`` names other applications that the same module lists, at other speeds: most list only one.
+         *     Its port may be split into ``legs`` slower ones, each a link of its own: this one takes ``leg``, or whichever
+         *     its cord brings where that is 0. On a shared module the leg is the position taken. ``also`` names other
+         *     applications that the same module lists, at other speeds: most list only one.
          */
         Module: {
             /**
@@ -4420,6 +4918,17 @@ export interface components {
             positions: number[];
             /** Application */
             application: string;
+            /**
+             * Legs
+             * @default 1
+             * @enum {integer}
+             */
+            legs: 1 | 2 | 4 | 8 | 10;
+            /**
+             * Leg
+             * @default 0
+             */
+            leg: number;
             /**
              * Also
              * @default []
@@ -4782,7 +5291,7 @@ export interface components {
         };
         /**
          * Panel
-         * @description A duplex adapter in a panel or outlet. It mates what is plugged in on its two sides.
+         * @description A duplex or array adapter in a panel or outlet. It mates what is plugged in on its two sides.
          *
          *     The loss class ``mated pair`` counts what the house's allowance profile says; the others count their own.
          *     ``asks_angled``: a provider or a video service asks for angled faces here.
@@ -4835,7 +5344,7 @@ export interface components {
              * Shape
              * @enum {string}
              */
-            shape: "LC" | "SC" | "ST" | "FC";
+            shape: "LC" | "SC" | "ST" | "FC" | "MPO" | "MPO-16";
             /**
              * Keys
              * @default aligned
@@ -5246,6 +5755,7 @@ export interface components {
          * Port
          * @description A cage at one end of the link, with the speeds that it can be set to (Mb/s).
          *
+         *     ``splits`` is into how many slower ports it can be split; empty where nobody knows.
          *     ``water`` and ``dusty`` say what its box meets, ``ingress`` what the box, or the cabinet around it, stands.
          */
         Port: {
@@ -5304,6 +5814,11 @@ export interface components {
              * @default []
              */
             rates_mbps: number[];
+            /**
+             * Splits
+             * @default []
+             */
+            splits: (2 | 4 | 8 | 10)[];
             /**
              * Coding Policy
              * @default any
@@ -6351,7 +6866,7 @@ export interface components {
              */
             place: string;
             /** Holds */
-            holds: components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["Panel"] | components["schemas"]["Run"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
+            holds: components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["Run"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
             /**
              * Count
              * @default 1
@@ -6485,6 +7000,17 @@ export interface components {
              * @default false
              */
             crossed: boolean;
+        };
+        /**
+         * Split
+         * @description Into how many slower ports a fast one is split, and the application that each leg speaks to.
+         */
+        Split: {
+            /** Legs */
+            legs: number;
+            /** Speaks */
+            speaks: string;
+            source: components["schemas"]["Source"];
         };
         /**
          * Step
@@ -6701,7 +7227,7 @@ export interface components {
         };
         /**
          * TraceStep
-         * @description Positions of one fiber where it enters and leaves a piece (1 is A, 2 is B).
+         * @description Positions of one fiber where it enters and leaves a piece, as its light goes (of a pair 1 is A, 2 is B).
          */
         TraceStep: {
             /** Element */
@@ -6733,6 +7259,121 @@ export interface components {
              */
             informative: boolean;
             source: components["schemas"]["Source"];
+        };
+        /**
+         * Trunk
+         * @description An array trunk, made in the factory and pulled. Fixed cable usually carries the pins, cords do not.
+         */
+        Trunk: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "trunk";
+            /**
+             * Id
+             * @default
+             */
+            id: string;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            key: string;
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+            /**
+             * Enter
+             * @description a face of the shared part; empty without one
+             * @default
+             */
+            enter: string;
+            /**
+             * Leave
+             * @description a face of the shared part; empty without one
+             * @default
+             */
+            leave: string;
+            /**
+             * Positions
+             * @default []
+             */
+            positions: number[];
+            /** Length M */
+            length_m?: number | null;
+            /**
+             * Fiber
+             * @description grades that this glass may be; empty when nothing is known
+             * @default []
+             */
+            fiber: string[];
+            /**
+             * Length Estimated
+             * @default false
+             */
+            length_estimated: boolean;
+            /**
+             * Array
+             * @default 12
+             * @enum {string}
+             */
+            array: "8" | "12" | "16" | "24" | "32" | "2 x 12";
+            /**
+             * Wiring
+             * @default straight
+             * @enum {string}
+             */
+            wiring: "straight" | "reversed" | "pair-flipped" | "pair-flipped, reversed";
+            /**
+             * Polish
+             * @default PC
+             * @enum {string}
+             */
+            polish: "PC" | "APC";
+            /**
+             * Left Pins
+             * @default pins
+             * @enum {string}
+             */
+            left_pins: "pins" | "holes" | "unknown";
+            /**
+             * Right Pins
+             * @default pins
+             * @enum {string}
+             */
+            right_pins: "pins" | "holes" | "unknown";
+            /**
+             * Changeable
+             * @default nothing
+             * @enum {string}
+             */
+            changeable: "nothing" | "pins" | "key" | "pins and key";
+            /**
+             * Spaces
+             * @description what the piece passes through; empty when nothing is known
+             * @default []
+             */
+            spaces: ("indoors" | "plenum" | "riser" | "duct" | "buried" | "aerial" | "wet" | "sunlight" | "beside power" | "between buildings")[];
+            /**
+             * Jacket
+             * @default unknown
+             * @enum {string}
+             */
+            jacket: "unknown" | "general" | "riser" | "plenum" | "low smoke, no halogen" | "outdoor";
+            /**
+             * Construction
+             * @default
+             */
+            construction: string;
         };
         /**
          * Twisted
@@ -11069,7 +11710,7 @@ export interface operations {
         parameters: {
             query: {
                 after: string;
-                kind: "cord" | "panel" | "run" | "splice" | "pigtail" | "attenuator" | "module" | "twisted" | "outlet" | "jack" | "assembly";
+                kind: "cord" | "array-cord" | "breakout" | "panel" | "cassette" | "conversion" | "run" | "trunk" | "splice" | "pigtail" | "attenuator" | "module" | "twisted" | "outlet" | "jack" | "assembly";
             };
             header?: never;
             path: {
@@ -11086,7 +11727,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["Panel"] | components["schemas"]["Run"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
+                    "application/json": components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["Run"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
                 };
             };
             /** @description The request cannot be read */

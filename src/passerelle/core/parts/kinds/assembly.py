@@ -30,7 +30,7 @@ class Assembly(Line):
     left_form: Label = "SFP+"
     right_form: Label = "SFP+"
     rate_mbps: Annotated[int, Field(gt=0, le=1_000_000)] = 10_000
-    legs: Literal[1, 2, 4] = 1
+    legs: Literal[1, 2, 4, 8] = 1
     reach_m: LengthM | None = None
     left_coding: Label = ""
     right_coding: Label = ""

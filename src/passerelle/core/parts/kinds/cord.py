@@ -9,13 +9,13 @@ from passerelle.core.catalog.records import Jacket
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.parts.face import Face
 from passerelle.core.parts.part import OfGlass, Part, Traits, duplex_paths
-from passerelle.core.parts.piece import FiberCandidates, Glass, LengthM, Plug, Spaces, Strands
+from passerelle.core.parts.piece import FiberCandidates, Glass, LengthM, Paired, Plug, Spaces, Strands
 from passerelle.core.parts.spec import Gap, KindSpec, Names
 
 USUAL_M = 2.0
 
 
-class Cord(Glass):
+class Cord(Paired):
     """A flexible cable. ``crossed``: position A at one plug is position B at the other (two strands).
 
     ``offset_launch`` makes it a mode-conditioning cord and names the end with the single-mode leg, which

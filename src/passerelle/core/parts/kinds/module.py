@@ -7,8 +7,10 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from passerelle.core.catalog.records import leg_name
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.errors import EditError
+from passerelle.core.parts.arrays import array_face
 from passerelle.core.parts.face import Face
 from passerelle.core.parts.part import Optics, Part, TemperatureClass, Traits
 from passerelle.core.parts.piece import Label, Piece
@@ -18,11 +20,15 @@ from passerelle.core.parts.spec import Gap, KindSpec, Names
 class Module(Piece):
     """The transceiver in a cage. Its receptacle's connector and polish are those of its clause.
 
-    ``also`` names other applications that the same module lists, at other speeds: most list only one.
+    Its port may be split into ``legs`` slower ones, each a link of its own: this one takes ``leg``, or whichever
+    its cord brings where that is 0. On a shared module the leg is the position taken. ``also`` names other
+    applications that the same module lists, at other speeds: most list only one.
     """
 
     kind: Literal["module"] = "module"
     application: str
+    legs: Literal[1, 2, 4, 8, 10] = 1
+    leg: Annotated[int, Field(ge=0, le=10)] = 0
     also: Annotated[tuple[Label, ...], Field(max_length=4)] = ()
     form: str = ""
     coding: Label = ""
@@ -32,7 +38,12 @@ class Module(Piece):
 def _part(module: Module, catalog: Catalog) -> Part:
     application = catalog.application(module.application)
     form = module.form or application.forms[0]
-    opening = Face("opening", catalog.form(form).connector, columns=application.fibers, polish=application.polish)
+    array = application.array
+    if array:
+        opening = array_face("opening", array.plug, "APC" if application.polish == "APC" else "PC", "pins", "up")
+    else:
+        columns = application.fibers
+        opening = Face("opening", catalog.form(form).connector, columns=columns, polish=application.polish)
     duplex = application.fibers == 2
     return Part(
         faces={"edge": Face("edge", form), "optics": opening},
@@ -42,10 +53,13 @@ def _part(module: Module, catalog: Catalog) -> Part:
             temperature_class=module.temperature_class,
             codings={"edge": module.coding},
             optics=Optics(
-                application=module.application,
+                application=module.application if module.legs == 1 else leg_name(module.application, module.legs),
                 form=module.form,
-                sends=(1,),
-                hears=(2,) if duplex else (1,),  # by symmetry the other choice gives the same answer
+                sends=array.sends if array else (1,),
+                hears=array.hears if array else (2,) if duplex else (1,),  # of a pair 2 and 1 would do as well
+                leg_of=module.legs,
+                leg=module.positions[0] if module.positions else module.leg,
+                reorders=array.reorders if array else True,
             ),
         ),
         enter="optics",
@@ -59,6 +73,7 @@ def _names(module: Module, catalog: Catalog) -> Names:
         yield "also", partial(catalog.application, name)
     yield "application", lambda: catalog.application(module.application)
     yield "form", lambda: _form(module, catalog)
+    yield "legs", lambda: _legs(module, catalog)
 
 
 def _form(module: Module, catalog: Catalog) -> None:
@@ -66,6 +81,15 @@ def _form(module: Module, catalog: Catalog) -> None:
     if module.form and module.form not in forms:
         made = " or ".join(forms)
         raise EditError("form", f"{module.application} is made as {made}, not as '{module.form}'")
+
+
+def _legs(module: Module, catalog: Catalog) -> None:
+    able = [split.legs for split in catalog.application(module.application).splits]
+    if module.legs != 1 and module.legs not in able:
+        into = f"into {' or '.join(map(str, able))}" if able else "at all"
+        raise EditError("legs", f"{module.application} is split {into}, not into {module.legs}")
+    if module.leg > module.legs or (module.leg and module.legs == 1):
+        raise EditError("leg", f"there is no leg {module.leg} of {module.legs}: 0 is whichever leg the cord brings")
 
 
 def _fitted(gap: Gap) -> Module:
@@ -81,6 +105,8 @@ SPEC = KindSpec(
     words={
         "label": "Label",
         "application": "Application",
+        "legs": "Split into",
+        "leg": "Leg",
         "also": "Lists too",
         "form": "Form",
         "coding": "Coding",

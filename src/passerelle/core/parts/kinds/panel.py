@@ -1,24 +1,25 @@
-"""A duplex adapter in a panel or outlet."""
+"""An adapter in a panel or outlet, for a pair or an array."""
 
 from __future__ import annotations
 
 from typing import Literal
 
 from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.parts.arrays import name_of
 from passerelle.core.parts.part import Mating, OfAllowance
-from passerelle.core.parts.piece import LossClass, Piece, Shape
+from passerelle.core.parts.piece import AdapterShape, LossClass, Piece
 from passerelle.core.parts.spec import Gap, KindSpec, alike
 
 
 class Panel(Piece):
-    """A duplex adapter in a panel or outlet. It mates what is plugged in on its two sides.
+    """A duplex or array adapter in a panel or outlet. It mates what is plugged in on its two sides.
 
     The loss class ``mated pair`` counts what the house's allowance profile says; the others count their own.
     ``asks_angled``: a provider or a video service asks for angled faces here.
     """
 
     kind: Literal["panel"] = "panel"
-    shape: Shape
+    shape: AdapterShape
     keys: Literal["aligned", "opposed"] = "aligned"
     loss_class: LossClass = "mated pair"
     asks_angled: bool = False
@@ -37,7 +38,11 @@ def _part(panel: Panel, _catalog: Catalog) -> Mating:
 
 
 def _fitted(gap: Gap) -> Panel:
-    return Panel(shape=gap.left_shape)
+    beside = next((face for face in (gap.left, gap.right) if name_of(face)), None)
+    if beside is None:
+        return Panel(shape=gap.left_shape)
+    shape: AdapterShape = "MPO-16" if beside.shape == "MPO-16" else "MPO"
+    return Panel(shape=shape, keys="opposed" if beside.polish == "APC" else "aligned")
 
 
 SPEC = KindSpec(

@@ -10,13 +10,13 @@ from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.parts.face import BARE
 from passerelle.core.parts.kinds.cord import grade_names, plug_face
 from passerelle.core.parts.part import Mating, OfGlass, Part, Traits, duplex_paths
-from passerelle.core.parts.piece import FiberCandidates, Glass, LengthM, Plug, Strands
+from passerelle.core.parts.piece import FiberCandidates, LengthM, Paired, Plug, Strands
 from passerelle.core.parts.spec import Gap, KindSpec
 
 USUAL_M = 1.5
 
 
-class Pigtail(Glass):
+class Pigtail(Paired):
     """A short pair of fibers with a plug at exactly one end; the other is bare, to be spliced."""
 
     kind: Literal["pigtail"] = "pigtail"

@@ -19,6 +19,7 @@ BOXES = ("media converter", "small switch")
 class Port(Piece):
     """A cage at one end of the link, with the speeds that it can be set to (Mb/s).
 
+    ``splits`` is into how many slower ports it can be split; empty where nobody knows.
     ``water`` and ``dusty`` say what its box meets, ``ingress`` what the box, or the cabinet around it, stands.
     """
 
@@ -26,6 +27,7 @@ class Port(Piece):
     place: Label = ""
     cage: str
     rates_mbps: tuple[int, ...] = ()
+    splits: Annotated[tuple[Literal[2, 4, 8, 10], ...], Field(max_length=4)] = ()
     coding_policy: CodingPolicy = "any"
     own_above_mbps: Annotated[int, Field(ge=0, le=1_000_000)] = 0
     make: Label = ""
@@ -55,6 +57,7 @@ def _part(port: Port, _catalog: Catalog) -> Part:
         water=port.water,
         dusty=port.dusty,
         ingress=port.ingress,
+        splits=port.splits,
     )
     return Part(
         faces={"cage": Face("cage", port.cage)}, traits=Traits(socket=socket), enter="cage", leave="", outward=""
@@ -81,6 +84,7 @@ SPEC = KindSpec(
         "place": "Place",
         "cage": "Cage",
         "rates_mbps": "Speeds",
+        "splits": "Can be split into",
         "coding_policy": "Module coding",
         "own_above_mbps": "Own make above",
         "make": "Make of the port",

@@ -9,11 +9,11 @@ from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.parts.face import BARE
 from passerelle.core.parts.kinds.cord import family_of, grade_names, plug_face
 from passerelle.core.parts.part import OfGlass, Part, Traits, duplex_paths
-from passerelle.core.parts.piece import FiberCandidates, Glass, Label, LengthM, Plug, Spaces, Strands
+from passerelle.core.parts.piece import FiberCandidates, Label, LengthM, Paired, Plug, Spaces, Strands
 from passerelle.core.parts.spec import Gap, KindSpec, Names
 
 
-class Run(Glass):
+class Run(Paired):
     """The fixed cable. An end without a plug is bare fiber; ``construction`` is empty while it is not known.
 
     ``jacket`` is the rating that is printed on it, beside what its construction is usually made for.

@@ -1,0 +1,127 @@
+"""A breakout cord: an array plug at one end, duplex legs at the other."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field, model_validator
+
+from passerelle.core.catalog.records import Jacket, Polish
+from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.parts.array_cable import fitting_pins, near_array
+from passerelle.core.parts.arrays import ArrayOf, ArrayPolish, Inner, Pins, array_face, pairs_of
+from passerelle.core.parts.face import DUPLEX, Face
+from passerelle.core.parts.kinds.cassette import Side, other_side
+from passerelle.core.parts.kinds.cord import USUAL_M, grade_names
+from passerelle.core.parts.part import OfGlass, Part, Path, Spot, Traits
+from passerelle.core.parts.piece import FiberCandidates, Glass, LengthM, Shape, Spaces
+from passerelle.core.parts.spec import Gap, KindSpec
+
+
+class Breakout(Glass):
+    """A cord with one array plug (``head``) and duplex legs; this link takes one ``leg`` of it.
+
+    ``inner`` is which positions of the head reach which leg. On a shared breakout the leg is the position taken.
+    """
+
+    kind: Literal["breakout"] = "breakout"
+    length_m: LengthM | None = None
+    fiber: FiberCandidates = ()
+    array: ArrayOf = "8"
+    inner: Inner = "outside in"
+    leg: Annotated[int, Field(ge=1, le=16)] = 1
+    head: Side = "left"
+    head_pins: Pins = "holes"
+    head_polish: ArrayPolish = "PC"
+    leg_shape: Shape = "LC"
+    leg_polish: Polish = "PC"
+    spaces: Spaces = ()
+    jacket: Jacket = "general"
+
+    @model_validator(mode="after")
+    def _has_leg(self) -> Breakout:
+        count = len(pairs_of(self.array, self.inner))
+        if self.taken > count:
+            raise ValueError(f"leg: a breakout of {self.array} fibers has {count} legs, not a leg {self.taken}")
+        return self
+
+    @property
+    def taken(self) -> int:
+        """The leg that the link goes through."""
+        return self.positions[0] if self.positions else self.leg
+
+
+def _part(cord: Breakout, _catalog: Catalog) -> Part:
+    pairs = pairs_of(cord.array, cord.inner)
+    leg = Face("plug", cord.leg_shape, columns=DUPLEX, polish=cord.leg_polish)
+    head = array_face("plug", cord.array, cord.head_polish, cord.head_pins)
+    ends = "head", str(cord.taken)
+    enter, leave = ends if cord.head == "left" else ends[::-1]
+    return Part(
+        faces={"head": head, **{str(number): leg for number in range(1, len(pairs) + 1)}},
+        paths=tuple(
+            Path(Spot("head", position), Spot(str(number), side), (OfGlass(),))
+            for number, pair in enumerate(pairs, start=1)
+            for side, position in enumerate(pair, start=1)
+        ),
+        traits=Traits(
+            realm="light",
+            line=True,
+            length_m=cord.length_m,
+            strands=DUPLEX,
+            grades=cord.fiber,
+            stays_indoors=True,
+            spaces=cord.spaces,
+            jacket=cord.jacket,
+        ),
+        enter=enter,
+        leave=leave,
+    )
+
+
+def _fitted(gap: Gap) -> Breakout:
+    array, polish = near_array(gap)
+    at_right = gap.right.is_array
+    return Breakout(
+        length_m=USUAL_M,
+        fiber=gap.grades,
+        array=array,
+        head="right" if at_right else "left",
+        head_polish=polish,
+        head_pins=fitting_pins(gap.right if at_right else gap.left, "holes"),
+        leg_shape=gap.left_shape if at_right else gap.right_shape,
+        leg_polish=gap.polish,
+    )
+
+
+SPEC = KindSpec(
+    record=Breakout,
+    order=24,
+    word="breakout",
+    title="breakout cord",
+    part=_part,
+    words={
+        "label": "Label",
+        "length_m": "Length",
+        "fiber": "Grade",
+        "array": "Fibers",
+        "inner": "Inside",
+        "leg": "Leg",
+        "head": "Array end looks",
+        "head_pins": "Array end",
+        "head_polish": "Polish of the array",
+        "leg_shape": "Plugs of the legs",
+        "leg_polish": "Polish of the legs",
+        "spaces": "Passes through",
+        "jacket": "Jacket",
+    },
+    buys=lambda _cord, _catalog: {"breakout cord": 1},
+    joins=False,
+    drawing="cable",
+    fitted=_fitted,
+    turned=lambda cord: cord.model_copy(update={"head": other_side(cord.head)}),
+    names=grade_names,
+    units={"length_m": "m"},
+    shelves={"fiber": "fibers"},
+    skill=lambda _cord: 1,
+)
