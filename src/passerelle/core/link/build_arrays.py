@@ -160,13 +160,23 @@ def leg_link(
     leg: int,
     form: str = "",
 ) -> Link:
-    """One leg of a split port: the fast module, a breakout cord, the slower module at the other end of its leg."""
+    """One leg of a split port: the fast module, a breakout cord, the slower module at the end of its leg.
+
+    Args:
+        leg: the number of the leg, 0 for whichever; the cord's first is drawn then.
+    """
     assert fast.array is not None  # asked of parallel applications only
     polish = array_polish(fast)
     flat: Polish = "UPC" if fast.family == "single-mode" else "PC"
     array: ArrayName = next(one for one in ARRAYS.values() if one.name == fast.array.plug).name
     cord = Breakout(
-        length_m=length_m, fiber=fiber, array=array, leg=leg, head_polish=polish, leg_shape="LC", leg_polish=flat
+        length_m=length_m,
+        fiber=fiber,
+        array=array,
+        leg=max(leg, 1),
+        head_polish=polish,
+        leg_shape="LC",
+        leg_polish=flat,
     )
     split = Module.model_validate({"application": fast.name, "legs": legs, "leg": leg, "form": form})
     return with_ids(Link(name=name, elements=(ports[0], split, cord, Module(application=slow.name), ports[1])))

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from collections.abc import Iterator
+from typing import Literal, get_args
 
 from passerelle.core.catalog.records import Jacket
 from passerelle.core.parts.arrays import (
@@ -19,7 +20,7 @@ from passerelle.core.parts.face import Face
 from passerelle.core.parts.maps import Map, compose, pair_flipped, reversed_row, straight
 from passerelle.core.parts.part import OfGlass, Part, Path, Spot, Traits
 from passerelle.core.parts.piece import FiberCandidates, Glass, LengthM, Spaces
-from passerelle.core.parts.spec import Gap
+from passerelle.core.parts.spec import Alternative, Gap
 
 Wiring = Literal["straight", "reversed", "pair-flipped", "pair-flipped, reversed"]
 
@@ -114,6 +115,49 @@ def near_array(gap: Gap) -> tuple[ArrayName, ArrayPolish]:
 def fitting_pins(face: Face, otherwise: Pins) -> Pins:
     """The pins that meet a face: holes for pins."""
     return otherwise if face.pins is None else "holes" if face.pins else "pins"
+
+
+def wirings(cable: ArrayCable, by: Literal["cord", "pulled"]) -> Iterator[Alternative]:
+    """Another wiring: by a key turned where a plug allows it, else by another cable; then the other pins."""
+    word = "array cord" if by == "cord" else "trunk"
+    verb = "Exchange {name} for" if by == "cord" else "Pull another trunk in the place of {name}:"
+    turned = _key_turned(cable.wiring)
+    if "key" in cable.changeable:
+        yield Alternative(words="Turn one key of {name} over", by="key", values={"wiring": turned})
+    for wiring in get_args(Wiring):
+        if wiring != cable.wiring:
+            yield Alternative(words=f"{verb} a {wiring} {word}", by=by, values={"wiring": wiring})
+
+
+def ends_changed(cable: ArrayCable, by: Literal["cord", "pulled"]) -> Iterator[Alternative]:
+    """Other pins at one end or at both, by a plug that allows it, else by another cable; another polish or size."""
+    verb = "Exchange {name}" if by == "cord" else "Pull another trunk in the place of {name}"
+    ends = {"left_pins": cable.left_pins, "right_pins": cable.right_pins}
+    other: dict[str, Pins] = {name: "holes" if pins == "pins" else "pins" for name, pins in ends.items()}
+    for names in (("left_pins",), ("right_pins",), ("left_pins", "right_pins")):
+        values = {name: other[name] for name in names}
+        told = " and ".join(f"{_INTO[other[name]]} its {name.partition('_')[0]} end" for name in names)
+        if "pins" in cable.changeable:
+            words = f"Change the pins of {{name}}: {told}"
+            yield Alternative(words=words, by="pins", of="pins", values=values)
+        else:
+            yield Alternative(words=f"{verb}: {told}", by=by, of="pins", values=values)
+    polish = "PC" if cable.polish == "APC" else "APC"
+    told = "a flat" if polish == "PC" else "an angled"
+    yield Alternative(words=f"{verb} for {told} one", by=by, of="polish", values={"polish": polish})
+    for name in ARRAYS:
+        if name != cable.array:
+            yield Alternative(words=f"{verb} for one of {name} fibers", by=by, of="fibers", values={"array": name})
+
+
+_INTO: dict[str, str] = {"pins": "pins at", "holes": "no pins at"}
+
+
+def _key_turned(wiring: Wiring) -> Wiring:
+    """A plug turned over within its key counts its positions from the other side."""
+    n = 4  # any number of positions tells the wirings apart
+    wanted = compose(wired(wiring, n), reversed_row(n))
+    return next(one for one in get_args(Wiring) if wired(one, n) == wanted)
 
 
 ARRAY_WORDS = {

@@ -48,6 +48,29 @@ class FieldSpec(Frozen):
     default: Any = None
 
 
+By = Literal["setting", "clip", "plugs", "cord", "key", "pins", "adapter", "cassette", "terminated", "pulled"]
+
+
+class Alternative(Frozen):
+    """One way in which a piece can be made to map its positions otherwise, or to meet another face.
+
+    ``words`` say it with ``{name}`` for the piece, ``by`` is the work that it takes, ``of`` what it is about,
+    ``values`` what it sets.
+    """
+
+    words: str
+    by: By
+    values: dict[str, Any]
+    of: Literal["positions", "pins", "polish", "fibers"] = "positions"
+
+
+def by_hand(piece: Piece) -> Iterator[Alternative]:
+    """The other crossing of a pair, where the piece has one: a clip that is opened and turned."""
+    crossed = piece.__dict__.get("crossed")
+    if crossed is not None:
+        yield Alternative(words="Flip one duplex clip on {name}", by="clip", values={"crossed": not crossed})
+
+
 @dataclass(frozen=True, slots=True)
 class Gap:
     """Where a piece is put: the faces that look at it, and what its neighbors and the link suggest.
@@ -91,6 +114,7 @@ class KindSpec(Generic[Record]):
         active: what makes two spare parts the same, None where it needs no spare.
         in_frames: whether it is an adapter that a hole of a panel frame can hold.
         any_position: whether it is the same to the rules which positions of a shared part it takes.
+        alternatives: how its map of positions, or what its faces meet, can be changed, and by which work.
         skill: 0 by hand, 1 inspected and cleaned, 2 terminated on site, 3 spliced on site.
     """
 
@@ -109,6 +133,7 @@ class KindSpec(Generic[Record]):
     units: Mapping[str, str] = field(default_factory=dict)
     shelves: Mapping[str, str] = field(default_factory=dict)
     active: Callable[[Record], tuple[str, ...] | None] = lambda _piece: None
+    alternatives: Callable[[Record], Iterator[Alternative]] = by_hand
     skill: Callable[[Record], int] = lambda _piece: 0
     in_frames: bool = False
     any_position: bool = False

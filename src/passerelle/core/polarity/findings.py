@@ -70,7 +70,8 @@ def _dark_array(chain: Chain, lanes: tuple[Lane, ...]) -> Finding:
     named = pattern(there, receiver)
     dark = [lane for lane in lanes if not lane.lights]
     lost = tuple(dict.fromkeys(lane.lost_at for lane in dark if lane.lost_at))
-    told = "; ".join(_told(lane) for lane in dark[:4]) + (" …" if len(dark) > 4 else "")
+    one_way = [lane for lane in dark if lane.sender == dark[0].sender]
+    told = "; ".join(_told(lane) for lane in one_way[:4]) + (" …" if len(one_way) > 4 else "")
     count = f"{heard} of {len(lanes)} transmitters end" if heard else "No transmitter ends"
     at = tuple(dict.fromkeys((*lost[:1], *(lane.sender for lane in dark))))
     if _is_leg(chain, lost):
@@ -128,12 +129,12 @@ def named(ends: Sequence[int], wanted: Sequence[int], face: Face, sends: Sequenc
     apart = {end - want for end, want in pairs}
     if list(ends) == list(wanted)[::-1] and len(ends) > 1:
         return "lanes in reverse order"
+    if set(ends) <= set(sends):
+        return "transmit meets transmit"
     if all(end == (want + 1 if want % 2 else want - 1) for end, want in pairs):
         return "pairs swapped"
     if face.rows > 1 and {abs(step) for step in apart} == {face.columns}:
         return "one row off"
-    if set(ends) <= set(sends):
-        return "transmit meets transmit"
     rows = {(end - 1) // face.columns - (want - 1) // face.columns for end, want in pairs}
     if face.rows > 1 and 0 not in rows:
         return "one row off, and in another order"

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from enum import IntEnum
 
+from passerelle.core.parts.spec import By
+
 
 class Effort(IntEnum):
     """Costs at the place where the work is done, from a clip turned over to a cable pulled again."""
@@ -12,12 +14,29 @@ class Effort(IntEnum):
     CLIP = 2
     CORD = 10
     ATTENUATOR = 12
+    KEY = 13
+    PINS = 14
     ADAPTER = 15
+    CASSETTE = 20
     MODULE = 30
     CABINET = 60
     RETERMINATE = 200
     PULL = 1000
 
+
+OF_WORK: dict[By, int] = {
+    "setting": Effort.SETTING,
+    "clip": Effort.CLIP,
+    "plugs": Effort.CORD * 2,
+    "cord": Effort.CORD,
+    "key": Effort.KEY,
+    "pins": Effort.PINS,
+    "adapter": Effort.ADAPTER,
+    "cassette": Effort.CASSETTE,
+    "terminated": Effort.RETERMINATE,
+    "pulled": Effort.PULL,
+}
+"""What each work on a piece counts."""
 
 _CAUTIONS = {
     Effort.RETERMINATE: "Glass shards: eye protection, black mat, a closed bin, no food. Confirm darkness first.",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from itertools import chain
 from typing import Literal
 
 from passerelle.core.catalog.shelves import Catalog
@@ -9,9 +10,11 @@ from passerelle.core.parts.array_cable import (
     ARRAY_WORDS,
     ArrayCable,
     array_cable_part,
+    ends_changed,
     fitting_pins,
     near_array,
     pins_exchanged,
+    wirings,
 )
 from passerelle.core.parts.kinds.cord import USUAL_M, grade_names
 from passerelle.core.parts.part import Part
@@ -60,5 +63,6 @@ SPEC = KindSpec(
     names=grade_names,
     units={"length_m": "m"},
     shelves={"fiber": "fibers"},
+    alternatives=lambda cord: chain(wirings(cord, "cord"), ends_changed(cord, "cord")),
     skill=lambda _cord: 1,
 )

@@ -2,20 +2,21 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from collections.abc import Iterator
+from typing import Annotated, Literal, get_args
 
 from pydantic import Field, model_validator
 
 from passerelle.core.catalog.records import Jacket, Polish
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.parts.array_cable import fitting_pins, near_array
-from passerelle.core.parts.arrays import ArrayOf, ArrayPolish, Inner, Pins, array_face, pairs_of
+from passerelle.core.parts.arrays import ARRAYS, ArrayOf, ArrayPolish, Inner, Pins, array_face, pairs_of
 from passerelle.core.parts.face import DUPLEX, Face
 from passerelle.core.parts.kinds.cassette import Side, other_side
 from passerelle.core.parts.kinds.cord import USUAL_M, grade_names
 from passerelle.core.parts.part import OfGlass, Part, Path, Spot, Traits
 from passerelle.core.parts.piece import FiberCandidates, Glass, LengthM, Shape, Spaces
-from passerelle.core.parts.spec import Gap, KindSpec
+from passerelle.core.parts.spec import Alternative, Gap, KindSpec
 
 
 class Breakout(Glass):
@@ -79,6 +80,28 @@ def _part(cord: Breakout, _catalog: Catalog) -> Part:
     )
 
 
+def _alternatives(cord: Breakout) -> Iterator[Alternative]:
+    if not cord.positions:
+        for leg in range(1, len(pairs_of(cord.array, cord.inner)) + 1):
+            if leg != cord.leg:
+                yield Alternative(words=f"Plug leg {leg} of {{name}}", by="clip", values={"leg": leg})
+    for inner in get_args(Inner):
+        if inner != cord.inner:
+            words = f"Exchange {{name}} for one wired {inner}"
+            yield Alternative(words=words, by="cord", values={"inner": inner})
+    pins = "holes" if cord.head_pins == "pins" else "pins"
+    told = "with pins" if pins == "pins" else "without pins"
+    yield Alternative(words=f"Exchange {{name}} for one {told}", by="cord", of="pins", values={"head_pins": pins})
+    polish = "PC" if cord.head_polish == "APC" else "APC"
+    told = "flat" if polish == "PC" else "angled"
+    words = f"Exchange {{name}} for one {told} at the array"
+    yield Alternative(words=words, by="cord", of="polish", values={"head_polish": polish})
+    for name in ARRAYS:
+        if name != cord.array:
+            words = f"Exchange {{name}} for one of {name} fibers"
+            yield Alternative(words=words, by="cord", of="fibers", values={"array": name})
+
+
 def _fitted(gap: Gap) -> Breakout:
     array, polish = near_array(gap)
     at_right = gap.right.is_array
@@ -123,5 +146,6 @@ SPEC = KindSpec(
     names=grade_names,
     units={"length_m": "m"},
     shelves={"fiber": "fibers"},
+    alternatives=_alternatives,
     skill=lambda _cord: 1,
 )

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from collections.abc import Iterator
+from typing import Annotated, Literal, get_args
 
 from pydantic import Field, model_validator
 
@@ -13,7 +14,7 @@ from passerelle.core.parts.arrays import ArrayOf, ArrayPolish, Inner, Pins, arra
 from passerelle.core.parts.face import DUPLEX, Face
 from passerelle.core.parts.part import Part, Path, Spot, Traits
 from passerelle.core.parts.piece import LossClass, Piece
-from passerelle.core.parts.spec import Gap, KindSpec
+from passerelle.core.parts.spec import Alternative, Gap, KindSpec
 
 FrontShape = Literal["LC", "SC"]
 Side = Literal["left", "right"]
@@ -80,6 +81,31 @@ def _part(cassette: Cassette, _catalog: Catalog) -> Part:
     )
 
 
+def _alternatives(cassette: Cassette) -> Iterator[Alternative]:
+    fronts = range(1, len(pairs_of(cassette.array, cassette.inner)) + 1)
+    if not cassette.positions:
+        for front in fronts:
+            if front != cassette.front:
+                words = f"Plug into front {front} of {{name}}"
+                yield Alternative(words=words, by="clip", values={"front": front})
+    for inner in get_args(Inner):
+        if inner != cassette.inner:
+            words = f"Exchange {{name}} for one wired {inner}"
+            yield Alternative(words=words, by="cassette", values={"inner": inner})
+    other = "opposed" if cassette.rear_keys == "aligned" else "aligned"
+    words = f"Exchange {{name}} for one with keys {other} at the rear"
+    yield Alternative(words=words, by="cassette", values={"rear_keys": other})
+    pins = "holes" if cassette.rear_pins == "pins" else "pins"
+    told = "with pins" if pins == "pins" else "without pins"
+    yield Alternative(
+        words=f"Exchange {{name}} for one {told} at the rear", by="cassette", of="pins", values={"rear_pins": pins}
+    )
+    polish = "PC" if cassette.rear_polish == "APC" else "APC"
+    told = "flat" if polish == "PC" else "angled"
+    words = f"Exchange {{name}} for one {told} at the rear"
+    yield Alternative(words=words, by="cassette", of="polish", values={"rear_polish": polish})
+
+
 def other_side(side: Side) -> Side:
     """The side across."""
     return "left" if side == "right" else "right"
@@ -121,5 +147,6 @@ SPEC = KindSpec(
     drawing="box",
     fitted=_fitted,
     turned=lambda cassette: cassette.model_copy(update={"rear": other_side(cassette.rear)}),
+    alternatives=_alternatives,
     skill=lambda _cassette: 1,
 )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
@@ -13,7 +14,7 @@ from passerelle.core.parts.face import Key
 from passerelle.core.parts.kinds.cassette import Side, other_side
 from passerelle.core.parts.part import Part, Path, Spot, Traits
 from passerelle.core.parts.piece import LossClass, Piece
-from passerelle.core.parts.spec import Gap, KindSpec
+from passerelle.core.parts.spec import Alternative, Gap, KindSpec
 
 Converts = Literal["2 x 12 to 3 x 8", "2 x 12 to 24", "24 to 3 x 8"]
 _ENDS: dict[str, tuple[ArrayName, ArrayName, int]] = {
@@ -80,6 +81,17 @@ def _part(box: Conversion, _catalog: Catalog) -> Part:
     )
 
 
+def _alternatives(box: Conversion) -> Iterator[Alternative]:
+    for at in ("rear", "front"):
+        keys = "opposed" if getattr(box, f"{at}_keys") == "aligned" else "aligned"
+        words = f"Exchange {{name}} for one with keys {keys} at the {at}"
+        yield Alternative(words=words, by="cassette", values={f"{at}_keys": keys})
+        pins = "holes" if getattr(box, f"{at}_pins") == "pins" else "pins"
+        told = "with pins" if pins == "pins" else "without pins"
+        words = f"Exchange {{name}} for one {told} at the {at}"
+        yield Alternative(words=words, by="cassette", of="pins", values={f"{at}_pins": pins})
+
+
 def _fitted(gap: Gap) -> Conversion:
     at_left = gap.left.is_array and (gap.left.plugs > 1 or gap.left.rows > 1)
     rear, front = (gap.left, gap.right) if at_left else (gap.right, gap.left)
@@ -115,5 +127,6 @@ SPEC = KindSpec(
     drawing="box",
     fitted=_fitted,
     turned=lambda box: box.model_copy(update={"rear": other_side(box.rear)}),
+    alternatives=_alternatives,
     skill=lambda _box: 1,
 )

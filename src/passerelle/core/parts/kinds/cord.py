@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from functools import partial
 from typing import Literal
 
@@ -10,14 +11,18 @@ from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.parts.face import Face
 from passerelle.core.parts.part import OfGlass, Part, Traits, duplex_paths
 from passerelle.core.parts.piece import FiberCandidates, Glass, LengthM, Paired, Plug, Spaces, Strands
-from passerelle.core.parts.spec import Gap, KindSpec, Names
+from passerelle.core.parts.spec import Alternative, Gap, KindSpec, Names
 
 USUAL_M = 2.0
+
+
+Clip = Literal["flips", "fixed", "single plugs"]
 
 
 class Cord(Paired):
     """A flexible cable. ``crossed``: position A at one plug is position B at the other (two strands).
 
+    ``clip`` is whether its pair can be crossed by hand: a clip that opens, one that does not, or two single plugs.
     ``offset_launch`` makes it a mode-conditioning cord and names the end with the single-mode leg, which
     belongs on a transmitter; ``fiber`` is then the multimode grade that the cord is made for.
     ``matches_run``: the cord is bought when the grade of the run has been read, to match it; until then it has
@@ -32,6 +37,7 @@ class Cord(Paired):
     left: Plug
     right: Plug
     crossed: bool = True
+    clip: Clip = "flips"
     strands: Strands = 2
     offset_launch: Literal["left", "right"] | None = None
     matches_run: bool = False
@@ -56,12 +62,27 @@ def _part(cord: Cord, _catalog: Catalog) -> Part:
             strands=cord.strands,
             grades=cord.fiber,
             stays_indoors=True,
-            turns_by_hand=True,
+            turns_by_hand=cord.clip != "fixed",
             spaces=cord.spaces,
             jacket=cord.jacket,
             offset_launch=cord.offset_launch,
         ),
     )
+
+
+def _alternatives(cord: Cord) -> Iterator[Alternative]:
+    other = {"crossed": not cord.crossed}
+    if cord.strands == 1:
+        return
+    if cord.clip == "flips":
+        yield Alternative(words="Flip one duplex clip on {name}", by="clip", values=other)
+    elif cord.clip == "single plugs":
+        yield Alternative(words="Exchange the two single plugs at one end of {name}", by="clip", values=other)
+    else:
+        kind = "straight" if cord.crossed else "crossed"
+        yield Alternative(
+            words=f"Exchange {{name}} for a {kind} cord: its clip cannot be turned", by="cord", values=other
+        )
 
 
 def _turned(cord: Cord) -> Cord:
@@ -108,6 +129,7 @@ SPEC = KindSpec(
         "fiber": "Grade",
         "strands": "Strands",
         "crossed": "Pair",
+        "clip": "Clip",
         "offset_launch": "Mode conditioning",
         "matches_run": "Bought to match the run",
         "spaces": "Passes through",
@@ -121,5 +143,6 @@ SPEC = KindSpec(
     names=grade_names,
     units={"length_m": "m"},
     shelves={"fiber": "fibers"},
+    alternatives=_alternatives,
     skill=lambda _cord: 1,
 )

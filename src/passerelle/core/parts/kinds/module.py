@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from functools import partial
 from typing import Annotated, Literal
 
@@ -14,7 +15,7 @@ from passerelle.core.parts.arrays import array_face
 from passerelle.core.parts.face import Face
 from passerelle.core.parts.part import Optics, Part, TemperatureClass, Traits
 from passerelle.core.parts.piece import Label, Piece
-from passerelle.core.parts.spec import Gap, KindSpec, Names
+from passerelle.core.parts.spec import Alternative, Gap, KindSpec, Names
 
 
 class Module(Piece):
@@ -92,6 +93,15 @@ def _legs(module: Module, catalog: Catalog) -> None:
         raise EditError("leg", f"there is no leg {module.leg} of {module.legs}: 0 is whichever leg the cord brings")
 
 
+def _alternatives(module: Module) -> Iterator[Alternative]:
+    if module.legs == 1 or module.positions:
+        return
+    for leg in range(module.legs + 1):
+        if leg != module.leg:
+            words = f"Count it as leg {leg} at {{name}}" if leg else "Take whichever leg the cord brings at {name}"
+            yield Alternative(words=words, by="setting", values={"leg": leg})
+
+
 def _fitted(gap: Gap) -> Module:
     return Module(application=gap.application)
 
@@ -119,5 +129,12 @@ SPEC = KindSpec(
     turned=None,
     names=_names,
     shelves={"application": "applications", "also": "applications", "form": "forms"},
+    alternatives=lambda module: (
+        Alternative(
+            words=f"Call it leg {leg or 'whichever the cord brings'} at {{name}}", by="setting", values={"leg": leg}
+        )
+        for leg in range(module.legs + 1 if module.legs > 1 and not module.positions else 0)
+        if leg != module.leg
+    ),
     active=lambda module: ("module", module.application, module.coding),
 )

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import Literal
 
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.parts.arrays import name_of
 from passerelle.core.parts.part import Mating, OfAllowance
 from passerelle.core.parts.piece import AdapterShape, LossClass, Piece
-from passerelle.core.parts.spec import Gap, KindSpec, alike
+from passerelle.core.parts.spec import Alternative, Gap, KindSpec, alike
 
 
 class Panel(Piece):
@@ -35,6 +36,12 @@ def _part(panel: Panel, _catalog: Catalog) -> Mating:
         term=OfAllowance(panel.loss_class, "mated pair"),
         asks="APC" if panel.asks_angled else None,
     )
+
+
+def _alternatives(panel: Panel) -> Iterator[Alternative]:
+    other = "opposed" if panel.keys == "aligned" else "aligned"
+    words = f"Put an adapter with keys {other} into {{name}}"
+    yield Alternative(words=words, by="adapter", values={"keys": other})
 
 
 def _fitted(gap: Gap) -> Panel:
@@ -64,5 +71,6 @@ SPEC = KindSpec(
     drawing="joint",
     fitted=_fitted,
     turned=alike,
+    alternatives=_alternatives,
     skill=lambda _panel: 1,
 )

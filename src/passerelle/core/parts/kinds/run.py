@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import Literal
 
 from passerelle.core.catalog.records import Jacket
@@ -10,7 +11,7 @@ from passerelle.core.parts.face import BARE
 from passerelle.core.parts.kinds.cord import family_of, grade_names, plug_face
 from passerelle.core.parts.part import OfGlass, Part, Traits, duplex_paths
 from passerelle.core.parts.piece import FiberCandidates, Label, LengthM, Paired, Plug, Spaces, Strands
-from passerelle.core.parts.spec import Gap, KindSpec, Names
+from passerelle.core.parts.spec import Alternative, Gap, KindSpec, Names
 
 
 class Run(Paired):
@@ -79,6 +80,12 @@ def _buys(run: Run, catalog: Catalog) -> dict[str, float]:
     return {f"cable {family_of(run, catalog)}, a metre": metres, "pulling, a metre": metres}
 
 
+def _alternatives(run: Run) -> Iterator[Alternative]:
+    if run.strands == 2 and (run.left or run.right):
+        words = "Swap the two plugs at one end of {name}"
+        yield Alternative(words=words, by="plugs", values={"crossed": not run.crossed})
+
+
 def _fitted(gap: Gap) -> Run:
     """A run is spliced to bare fiber and plugged into anything else."""
     left = None if gap.left.kind == "bare" else Plug(shape=gap.left_shape, polish=gap.polish)
@@ -112,4 +119,5 @@ SPEC = KindSpec(
     units={"length_m": "m"},
     shelves={"fiber": "fibers", "construction": "constructions"},
     any_position=True,
+    alternatives=_alternatives,
 )

@@ -7,7 +7,7 @@ from typing import Literal
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.parts.part import Mating, OfAllowance
 from passerelle.core.parts.piece import Piece
-from passerelle.core.parts.spec import KindSpec, alike
+from passerelle.core.parts.spec import Alternative, KindSpec, alike
 
 
 class Splice(Piece):
@@ -40,5 +40,8 @@ SPEC = KindSpec(
     drawing="joint",
     fitted=lambda _gap: Splice(),
     turned=alike,
+    alternatives=lambda splice: iter(
+        [Alternative(words="Cross the pair in {name}", by="terminated", values={"crossed": not splice.crossed})]
+    ),
     skill=lambda _splice: 3,
 )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from itertools import chain
 from typing import Literal
 
 from passerelle.core.catalog.records import Jacket
@@ -10,9 +11,11 @@ from passerelle.core.parts.array_cable import (
     ARRAY_WORDS,
     ArrayCable,
     array_cable_part,
+    ends_changed,
     fitting_pins,
     near_array,
     pins_exchanged,
+    wirings,
 )
 from passerelle.core.parts.arrays import Pins
 from passerelle.core.parts.kinds.cord import grade_names
@@ -78,4 +81,5 @@ SPEC = KindSpec(
     names=_names,
     units={"length_m": "m"},
     shelves={"fiber": "fibers", "construction": "constructions"},
+    alternatives=lambda trunk: chain(wirings(trunk, "pulled"), ends_changed(trunk, "pulled")),
 )
