@@ -23,6 +23,7 @@ from passerelle.api import (
     links,
     plant,
     plant_exchange,
+    polarity,
     projects,
     selection,
     storage,
@@ -80,6 +81,7 @@ def create_app(database: Database, hosts: Iterable[str] = (), keeper: Gate | Non
         exchange,
         plant_exchange,
         selection,
+        polarity,
         catalog,
     )
     for router in (room.router for room in rooms):

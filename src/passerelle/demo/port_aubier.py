@@ -19,6 +19,7 @@ from passerelle.core.parts.kinds.port import Port
 from passerelle.core.parts.kinds.splice import Splice
 from passerelle.core.parts.kinds.twisted import Twisted
 from passerelle.core.parts.piece import Plug
+from passerelle.demo.data_room import data_room_links
 from passerelle.demo.plant import ride
 
 PROJECT_NAME = "Port-Aubier"
@@ -50,7 +51,7 @@ def demo_links() -> list[Link]:
         _dock_freezer,
         _weighbridge_copper,
     )
-    return [_read(link) for link in ride([make(catalog) for make in makers])]
+    return [*(_read(link) for link in ride([make(catalog) for make in makers])), *data_room_links(catalog)]
 
 
 def _read(link: Link) -> Link:

@@ -2,11 +2,15 @@ import { Box, Flex, Heading, Text } from "@chakra-ui/react";
 import { type ReactNode, useEffect } from "react";
 import { Navigate, Route, Routes, useLocation, useParams, useSearchParams } from "react-router";
 
+import { BackbonePage } from "../backbone/BackbonePage";
+import { SplitsPage } from "../backbone/SplitsPage";
+import { TrunksPage } from "../backbone/TrunksPage";
 import { CatalogPage } from "../catalog/CatalogPage";
 import { ExchangePage } from "../exchange/ExchangePage";
 import { RequirementsPage } from "../exchange/RequirementsPage";
 import { Ladder } from "../ladder/Ladder";
 import { LadderPage } from "../ladder/LadderPage";
+import { CrossingPage } from "../link/CrossingPage";
 import { LinkView } from "../link/LinkView";
 import { ProblemNote } from "../shared/ProblemNote";
 import { useLink, useLinks, useProject, useProjects } from "../shared/queries";
@@ -56,6 +60,10 @@ export function App() {
           <Route path="/requirements" element={<RequirementsPage project={project.data} />} />
           <Route path="/places" element={<PlacesPage project={project.data} />} />
           <Route path="/site" element={<SitePage project={project.data} />} />
+          <Route path="/site/backbone" element={<BackbonePage project={project.data} />} />
+          <Route path="/site/trunks" element={<TrunksPage project={project.data} />} />
+          <Route path="/splits" element={<SplitsPage project={project.data} />} />
+          <Route path="/links/:id/crossing/:element" element={<CrossingPage />} />
           <Route path="/site/strands" element={<StrandPage project={project.data} />} />
           <Route path="/site/routes" element={<RoutesPage project={project.data} />} />
           <Route path="/site/layouts" element={<LayoutsPage project={project.data} />} />

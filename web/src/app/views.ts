@@ -26,6 +26,8 @@ export const STAGES: readonly Stage[] = [
       ["/site/routes", "Routes"],
       ["/site/layouts", "Layouts"],
       ["/site/strands", "Strands"],
+      ["/site/backbone", "Backbone"],
+      ["/site/trunks", "Trunks"],
       ["/site/capacity", "Capacity"],
       ["/site/power", "Power"],
       ["/site/pull", "Pull sheet"],
@@ -39,6 +41,7 @@ export const STAGES: readonly Stage[] = [
     pages: [
       ["/links", "Link"],
       ["/ladder", "Ladder"],
+      ["/splits", "Split ports"],
     ],
   },
 ];

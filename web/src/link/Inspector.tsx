@@ -1,5 +1,7 @@
 import { Box, Button, Flex, Heading, Text } from "@chakra-ui/react";
 
+import { Link as RouterLink } from "react-router";
+
 import type { Catalog, Edit, Element, LinkDetail } from "../shared/api";
 import type { EditWish } from "./queries";
 import { InsertMenu } from "./InsertMenu";
@@ -60,6 +62,11 @@ export function Inspector({ detail, piece, catalog, edit, onSelect }: Props) {
             onClick={() => act({ op: "flip", element: piece.id }, `turn ${pieceName(piece)}`)}
           >
             Turn round
+          </Button>
+        )}
+        {piece.kind === "cord" && piece.strands !== 1 && (
+          <Button size="xs" variant="outline" asChild>
+            <RouterLink to={`/links/${detail.id}/crossing/${piece.id}`}>Card: cross by hand</RouterLink>
           </Button>
         )}
         {inner && (

@@ -8,6 +8,7 @@ import { Chain } from "./Chain";
 import { LengthLens } from "./LengthLens";
 import { LightLens } from "./LightLens";
 import { layoutChain } from "./layout";
+import { StrandsLens } from "./strands/StrandsLens";
 
 interface Props {
   detail: LinkDetail;
@@ -17,11 +18,27 @@ interface Props {
   onMove: (id: string) => void;
   way: "left" | "right";
   onWay: (way: "left" | "right") => void;
+  lens: Lens;
+  onLens: (lens: Lens) => void;
   edit: (wish: EditWish) => void;
 }
 
+/** The ways to read the chain that are drawn under it. */
+export type Lens = "light" | "strands";
+
 /** The chain and the lens below it on one shared x. Arrow keys walk along the pieces, F turns, Delete takes out. */
-export function LinkDrawing({ detail, catalog, selected, onSelect, onMove, way, onWay, edit }: Props) {
+export function LinkDrawing({
+  detail,
+  catalog,
+  selected,
+  onSelect,
+  onMove,
+  way,
+  onWay,
+  lens,
+  onLens,
+  edit,
+}: Props) {
   const box = useRef<HTMLDivElement>(null);
   const [available, setAvailable] = useState(700);
   useEffect(() => {
@@ -74,16 +91,18 @@ export function LinkDrawing({ detail, catalog, selected, onSelect, onMove, way, 
               left={0}
               width={`${available}px`}
             >
-              <Text fontWeight={600} fontSize="13px">
-                Light
-              </Text>
-              <Text color="fg.muted" fontSize="12px">
-                average power, strongest to weakest case
-                {direction ? `, ${direction.wavelengths_nm.join("/")} nm` : ""}; under a step its worst loss in dB
-              </Text>
-              <Button size="xs" variant="outline" onClick={() => onWay(way === "right" ? "left" : "right")}>
-                {way === "right" ? "left to right" : "right to left"} ⇄
-              </Button>
+              <LensChoice lens={lens} onLens={onLens} />
+              {lens === "light" && (
+                <>
+                  <Text color="fg.muted" fontSize="12px">
+                    average power, strongest to weakest case
+                    {direction ? `, ${colors(direction.wavelengths_nm)} nm` : ""}; under a step its worst loss in dB
+                  </Text>
+                  <Button size="xs" variant="outline" onClick={() => onWay(way === "right" ? "left" : "right")}>
+                    {way === "right" ? "left to right" : "right to left"} ⇄
+                  </Button>
+                </>
+              )}
             </Flex>
           )}
           {copper && (
@@ -97,7 +116,10 @@ export function LinkDrawing({ detail, catalog, selected, onSelect, onMove, way, 
               <LengthLens elements={link.elements} places={places} width={width} reach_m={review.reach_m} />
             </>
           )}
-          {copper ? null : direction ? (
+          {!copper && lens === "strands" && (
+            <StrandsLens detail={detail} places={places} width={width} available={available} onSelect={onMove} />
+          )}
+          {copper || lens === "strands" ? null : direction ? (
             <LightLens
               direction={direction}
               places={places}
@@ -114,5 +136,26 @@ export function LinkDrawing({ detail, catalog, selected, onSelect, onMove, way, 
         </Box>
       </Box>
     </Box>
+  );
+}
+
+/** The wavelengths of the lanes, each once. */
+const colors = (wavelengths: readonly number[]) => [...new Set(wavelengths)].join("/");
+
+function LensChoice({ lens, onLens }: { lens: Lens; onLens: (lens: Lens) => void }) {
+  return (
+    <Flex role="group" aria-label="Lens">
+      {(["light", "strands"] as const).map((one) => (
+        <Button
+          key={one}
+          size="xs"
+          variant={one === lens ? "solid" : "outline"}
+          aria-pressed={one === lens}
+          onClick={() => onLens(one)}
+        >
+          {one === "light" ? "Light" : "Strands"}
+        </Button>
+      ))}
+    </Flex>
   );
 }

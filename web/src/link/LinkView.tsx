@@ -72,6 +72,8 @@ export function LinkView({ detail }: { detail: LinkDetail }) {
           onMove={(id) => put("piece", id)}
           way={way}
           onWay={(next) => put("way", next === "left" ? "left" : null)}
+          lens={params.get("lens") === "strands" ? "strands" : "light"}
+          onLens={(next) => put("lens", next === "strands" ? "strands" : null)}
           edit={store}
         />
         <BudgetPanel review={review} way={way} link={link} />

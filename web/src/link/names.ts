@@ -10,14 +10,26 @@ export function caption(e: Element, unit: LengthUnit, catalog: Catalog | undefin
       return [e.label || e.cage, e.place];
     case "module": {
       const rate = catalog?.applications.find((a) => a.name === e.application)?.rate_mbps;
-      return [e.application.replace(/^.*BASE-/, ""), rate ? rateText(rate) : ""];
+      const split = (e.legs ?? 1) > 1 ? `, split into ${e.legs}` : "";
+      return [e.application.replace(/^.*BASE-/, ""), rate ? rateText(rate) + split : ""];
     }
     case "cord":
     case "pigtail":
     case "run":
       return [lengthText(e.length_m, unit), e.fiber.length ? e.fiber.join(" or ") : "grade?"];
+    case "trunk":
+    case "array-cord":
+      return [`${lengthText(e.length_m, unit)}, ${e.array}`, e.wiring];
+    case "breakout":
+      return [`${lengthText(e.length_m, unit)}, leg ${e.positions?.[0] ?? e.leg}`, e.inner];
+    case "cassette":
+      return [`${e.label || "cassette"}, front ${e.positions?.[0] ?? e.front}`, e.inner];
+    case "conversion":
+      return [e.label || e.converts, `front ${e.positions?.[0] ?? e.front}`];
     case "panel":
-      return [e.label || "panel", e.shape];
+      return e.shape.startsWith("MPO")
+        ? [e.label || `${e.shape} panel`, `keys ${e.keys ?? "aligned"}`]
+        : [e.label || "panel", e.shape];
     case "splice":
       return [e.label || "splice", ""];
     case "attenuator":

@@ -4,6 +4,7 @@ import {
   type LinkDetail,
   type WayChoice,
   type Problem,
+  type StrandTable,
   ProblemError,
   type Project,
   type WhatIf,
@@ -40,6 +41,14 @@ export const useWhatIf = (link: LinkDetail, wish: WhatIf) =>
     queryKey: ["what-if", link.id, link.revision, wish],
     queryFn: () => call<WhatIfOut>(`/links/${link.id}/what-if`, "POST", wish),
     retry: false,
+    placeholderData: (before) => before,
+  });
+
+/** Each face along a link and the position of each lane there. */
+export const useStrands = (detail: LinkDetail) =>
+  useQuery({
+    queryKey: ["strand-table", detail.id, detail.revision],
+    queryFn: () => call<StrandTable>(`/links/${detail.id}/strands`),
     placeholderData: (before) => before,
   });
 

@@ -25,7 +25,11 @@ export function jacketColor(fiber: readonly string[] | undefined, catalog: Catal
   return colors.size === 1 && only ? (JACKETS[only] ?? UNDECIDED) : UNDECIDED;
 }
 
-export const isGlass = (e: Element) => e.kind === "cord" || e.kind === "run" || e.kind === "pigtail";
+const GLASS = ["cord", "run", "pigtail", "trunk", "array-cord", "breakout"] as const;
+
+/** A piece of fiber with a length. */
+export const isGlass = (e: Element): e is Extract<Element, { kind: (typeof GLASS)[number] }> =>
+  (GLASS as readonly string[]).includes(e.kind);
 
 /** Strand and tube colors by name, for drawing beside the name. */
 export const STRAND_COLORS: Record<string, string> = {

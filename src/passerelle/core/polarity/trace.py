@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -41,22 +42,42 @@ class Lane(Frozen):
     lights: bool
 
 
+@dataclass(frozen=True, slots=True)
+class Followed:
+    """The light of one direction: each lane's position at the start, before each step of its way, at the end."""
+
+    sender: Standing
+    receiver: Standing
+    way: tuple[Hop, ...]
+    hears: tuple[int, ...]
+    passed: tuple[tuple[int, ...], ...]
+
+
 def trace(chain: Chain, *, steps: bool = True) -> tuple[Lane, ...]:
     """The lanes of a link, from each transmitter; nothing where a strand carries both ways, or while it is open.
 
     Of a split port the leg is taken that lights, where none is said. Without ``steps`` the lanes only say where
     they end.
     """
+    return tuple(lane for one in followed(chain) for lane in _lanes(one, steps=steps))
+
+
+def followed(chain: Chain) -> tuple[Followed, ...]:
+    """The light of both directions, nothing where it is not traced."""
     if not is_traced(chain):
         return ()
     first, last = chain.ends
     there = hops(chain)
     around = _around(chain, there)
     here, far = _legs(first, last, there, around)
-    return (
-        *_lanes(first, last, there, (here[0], far[1]), chain, steps=steps),
-        *_lanes(last, first, around, (far[0], here[1]), chain, steps=steps),
-    )
+    return (_follow(first, last, there, here[0], far[1]), _follow(last, first, around, far[0], here[1]))
+
+
+def _follow(
+    sender: Standing, receiver: Standing, way: tuple[Hop, ...], sends: tuple[int, ...], hears: tuple[int, ...]
+) -> Followed:
+    found = follow(stacked([[hop.map for hop in way]]), np.array([sends]))[0]
+    return Followed(sender, receiver, way, hears, tuple(map(tuple, found.T.tolist())))
 
 
 def is_traced(chain: Chain) -> bool:
@@ -97,43 +118,32 @@ def ends_of(maps: Sequence[Partial], starts: tuple[int, ...]) -> tuple[int, ...]
     return tuple(found[0, -1].tolist())
 
 
-def _lanes(
-    sender: Standing,
-    receiver: Standing,
-    way: tuple[Hop, ...],
-    ends: tuple[tuple[int, ...], tuple[int, ...]],
-    chain: Chain,
-    *,
-    steps: bool,
-) -> Iterator[Lane]:
-    sends, hears = ends
-    found = follow(stacked([[hop.map for hop in way]]), np.array([sends]))[0]
-    for number, passed in enumerate(found.T.tolist(), start=1):
+def _lanes(one: Followed, *, steps: bool) -> Iterator[Lane]:
+    for number, passed in enumerate(one.passed, start=1):
         end = passed[-1] or None
-        heard = hears.index(end) + 1 if end in hears else None
-        lost = passed.index(0) - 1 if end is None else None
         yield Lane(
-            sender=sender.id,
-            receiver=receiver.id,
+            sender=one.sender.id,
+            receiver=one.receiver.id,
             number=number,
             start=passed[0],
             ends=end,
-            heard_as=heard,
-            lost_at="" if lost is None else _where(way, lost, receiver),
-            steps=tuple(_steps(way, passed)) if steps else (),
-            lights=heard is not None,
+            heard_as=one.hears.index(end) + 1 if end in one.hears else None,
+            lost_at="" if end else lost_at(one, passed),
+            steps=tuple(_steps(one.way, passed)) if steps else (),
+            lights=end in one.hears,
         )
 
 
-def _steps(way: tuple[Hop, ...], passed: list[int]) -> Iterator[TraceStep]:
+def _steps(way: tuple[Hop, ...], passed: tuple[int, ...]) -> Iterator[TraceStep]:
     for hop, enters, leaves in zip(way, passed, passed[1:], strict=False):
         if hop.at and enters and leaves:
             yield TraceStep(element=hop.at, enters=enters, leaves=leaves)
 
 
-def _where(way: tuple[Hop, ...], lost: int, receiver: Standing) -> str:
-    """The piece at which light is lost: of a bare joint the piece behind it."""
-    return next((hop.at for hop in way[lost:] if hop.at), receiver.id)
+def lost_at(one: Followed, passed: tuple[int, ...]) -> str:
+    """The piece at which a lane is lost: of a bare joint the piece behind it."""
+    lost = passed.index(0) - 1
+    return next((hop.at for hop in one.way[lost:] if hop.at), one.receiver.id)
 
 
 def turns(chain: Chain) -> tuple[Standing | Joiner, ...]:

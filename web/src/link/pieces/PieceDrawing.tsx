@@ -2,6 +2,7 @@ import type { Catalog, Element } from "../../shared/api";
 import { PLUG_COLORS, jacketColor } from "../../shared/colors";
 import { AssemblyDrawing, Contacts, Jack, TwistedDrawing } from "./CopperDrawing";
 import { specOf } from "../../shared/kinds";
+import { ArrayCable, BreakoutDrawing, CassetteDrawing } from "./ArrayDrawing";
 import { GlassDrawing } from "./GlassDrawing";
 import { MIDDLE, PlugShape } from "./PlugShape";
 
@@ -32,7 +33,7 @@ function drawing(piece: Element, w: number, atLeft: boolean, catalog?: Catalog) 
     case "port":
       return <Port w={w} atLeft={atLeft} />;
     case "module":
-      return <Module w={w} atLeft={atLeft} />;
+      return <Module w={w} atLeft={atLeft} array={isArrayModule(piece, catalog)} />;
     case "panel":
       return <Panel w={w} />;
     case "outlet":
@@ -51,6 +52,14 @@ function drawing(piece: Element, w: number, atLeft: boolean, catalog?: Catalog) 
     case "run":
     case "pigtail":
       return <GlassDrawing piece={piece} w={w} color={jacketColor(piece.fiber, catalog)} />;
+    case "trunk":
+    case "array-cord":
+      return <ArrayCable piece={piece} w={w} color={jacketColor(piece.fiber, catalog)} />;
+    case "breakout":
+      return <BreakoutDrawing piece={piece} w={w} color={jacketColor(piece.fiber, catalog)} />;
+    case "cassette":
+    case "conversion":
+      return <CassetteDrawing piece={piece} w={w} />;
     default:
       return <Plain w={w} drawing={specOf(catalog, (piece as { kind: string }).kind)?.drawing} />;
   }
@@ -83,13 +92,22 @@ function Port({ w, atLeft }: { w: number; atLeft: boolean }) {
   );
 }
 
-function Module({ w, atLeft }: { w: number; atLeft: boolean }) {
+const isArrayModule = (piece: Extract<Element, { kind: "module" }>, catalog?: Catalog) =>
+  Boolean(catalog?.applications.find((a) => a.name === piece.application)?.array);
+
+function Module({ w, atLeft, array }: { w: number; atLeft: boolean; array: boolean }) {
   const bore = atLeft ? w - 9 : 1;
   return (
     <>
       <rect x="0" y={MIDDLE - 15} width={w} height="30" fill="var(--chakra-colors-bg-panel)" stroke={INK} />
-      <rect x={bore} y={MIDDLE - 12} width="8" height="9" fill={INK} />
-      <rect x={bore} y={MIDDLE + 3} width="8" height="9" fill={INK} />
+      {array ? (
+        <rect x={bore} y={MIDDLE - 10} width="8" height="20" fill={INK} />
+      ) : (
+        <>
+          <rect x={bore} y={MIDDLE - 12} width="8" height="9" fill={INK} />
+          <rect x={bore} y={MIDDLE + 3} width="8" height="9" fill={INK} />
+        </>
+      )}
       <path
         d={atLeft ? `M${w - 4} ${MIDDLE - 15}v-7h-14` : `M4 ${MIDDLE - 15}v-7h14`}
         fill="none"

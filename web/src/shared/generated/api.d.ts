@@ -1431,6 +1431,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/links/{link_id}/strands": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Strands Of
+         * @description The position table of a link: its faces from left to right, and each lane's position at each of them.
+         */
+        get: operations["strands_of_api_v1_links__link_id__strands_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/links/{link_id}/crossing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Card Of
+         * @description The card for crossing one cord of a link by hand.
+         */
+        get: operations["card_of_api_v1_links__link_id__crossing_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/backbone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Get Methods
+         * @description Every consistent set of parts for what will run on a backbone, and what is mixed in the project.
+         */
+        post: operations["get_methods_api_v1_projects__project_id__backbone_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/backbone/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lay Over
+         * @description A link over a trunk of a set of parts, added to the project.
+         */
+        post: operations["lay_over_api_v1_projects__project_id__backbone_links_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/trunks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Trunks
+         * @description A sheet for each trunk: wiring, key and pins at each end, where each position comes out, what lights it.
+         */
+        get: operations["get_trunks_api_v1_projects__project_id__trunks_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/splits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Splits
+         * @description Every split port: which leg goes where, what each host gets, and the legs that are free.
+         */
+        get: operations["get_splits_api_v1_projects__project_id__splits_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/catalog": {
         parameters: {
             query?: never;
@@ -2146,6 +2266,86 @@ export interface components {
             /** Steps Db */
             steps_db: number[];
             steps_source: components["schemas"]["Source"];
+        };
+        /**
+         * Backbone
+         * @description One consistent set of parts for a backbone of arrays.
+         *
+         *     The trunk's ``wiring`` and the ``keys`` of everything that it enters; for parallel lanes the wiring of the array
+         *     cord at each end; for a pair what the cassette at each end does inside, and whether the duplex cord there is
+         *     crossed. Pins are in the trunk where array cords are plugged to it (``trunk_pinned``), in the cassettes else.
+         */
+        Backbone: {
+            /**
+             * Wiring
+             * @enum {string}
+             */
+            wiring: "straight" | "reversed" | "pair-flipped" | "pair-flipped, reversed";
+            /**
+             * Keys
+             * @enum {string}
+             */
+            keys: "aligned" | "opposed";
+            /**
+             * Near Cord
+             * @enum {string}
+             */
+            near_cord: "straight" | "reversed" | "pair-flipped" | "pair-flipped, reversed";
+            /**
+             * Far Cord
+             * @enum {string}
+             */
+            far_cord: "straight" | "reversed" | "pair-flipped" | "pair-flipped, reversed";
+            /**
+             * Near Inner
+             * @default in order
+             * @enum {string}
+             */
+            near_inner: "in order" | "ports reversed" | "pairs flipped" | "outside in";
+            /**
+             * Far Inner
+             * @default in order
+             * @enum {string}
+             */
+            far_inner: "in order" | "ports reversed" | "pairs flipped" | "outside in";
+            /**
+             * Near Crossed
+             * @default true
+             */
+            near_crossed: boolean;
+            /**
+             * Far Crossed
+             * @default true
+             */
+            far_crossed: boolean;
+        };
+        /**
+         * BackboneLink
+         * @description A link over a trunk of a set of parts: what runs on it, from where to where, how long the trunk is in m.
+         *
+         *     ``front`` is the front of the cassettes that a pair takes; ``beside`` the parallel application that the trunk is
+         *     made for.
+         */
+        BackboneLink: {
+            backbone: components["schemas"]["Backbone"];
+            /** Application */
+            application: string;
+            /** From Place */
+            from_place: string;
+            /** To Place */
+            to_place: string;
+            /** Length M */
+            length_m?: number | null;
+            /**
+             * Front
+             * @default 1
+             */
+            front: number;
+            /**
+             * Beside
+             * @default
+             */
+            beside: string;
         };
         /**
          * BadLine
@@ -3114,6 +3314,7 @@ export interface components {
          * Cord
          * @description A flexible cable. ``crossed``: position A at one plug is position B at the other (two strands).
          *
+         *     ``clip`` is whether its pair can be crossed by hand: a clip that opens, one that does not, or two single plugs.
          *     ``offset_launch`` makes it a mode-conditioning cord and names the end with the single-mode leg, which
          *     belongs on a transmitter; ``fiber`` is then the multimode grade that the cord is made for.
          *     ``matches_run``: the cord is bought when the grade of the run has been read, to match it; until then it has
@@ -3190,6 +3391,12 @@ export interface components {
              * @default true
              */
             crossed: boolean;
+            /**
+             * Clip
+             * @default flips
+             * @enum {string}
+             */
+            clip: "flips" | "fixed" | "single plugs";
             /** Offset Launch */
             offset_launch?: ("left" | "right") | null;
             /**
@@ -3237,6 +3444,42 @@ export interface components {
             price: number;
             /** Work */
             work: boolean;
+        };
+        /**
+         * CrossingCard
+         * @description What is done at one end of a cord, step by step, what it changes, and what the clip cannot do afterwards.
+         */
+        CrossingCard: {
+            /** Title */
+            title: string;
+            /** Plug */
+            plug: string;
+            /** Possible */
+            possible: boolean;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Steps */
+            steps: string[];
+            /** Afterwards */
+            afterwards: string[];
+            /**
+             * Caution
+             * @default Laser light is invisible: switch off or unplug both ends and confirm darkness with a meter before a cap comes off. Look at a ferrule through a video scope only. Local rules and the owner's permit come first.
+             */
+            caution: string;
+            /**
+             * @default {
+             *       "body": "estimate",
+             *       "document": "",
+             *       "clause": "",
+             *       "note": "careful hand work at a duplex plug; the maker's own instruction for its clip comes first",
+             *       "estimate": true,
+             *       "derived": false
+             *     }
+             */
+            source: components["schemas"]["Source"];
         };
         /**
          * Cure
@@ -3641,6 +3884,42 @@ export interface components {
              * @default
              */
             print: string;
+        };
+        /**
+         * FaceSeen
+         * @description A face as it is seen from the front, its key up: rows of columns, what holds a fiber, pins, and its colors.
+         *
+         *     ``name`` is what the part calls it (``rear``, ``3``), ``side`` where it looks in the chain. ``colors`` are those
+         *     of its positions in their order, empty for a pair, whose positions are A and B.
+         */
+        FaceSeen: {
+            /** Element */
+            element: string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right";
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Shape */
+            shape: string;
+            /** Rows */
+            rows: number;
+            /** Columns */
+            columns: number;
+            /** Plugs */
+            plugs: number;
+            /** Filled */
+            filled: number[];
+            /** Pins */
+            pins: boolean | null;
+            /** Polish */
+            polish: string;
+            /** Colors */
+            colors: string[];
         };
         /**
          * Farthest
@@ -4492,6 +4771,31 @@ export interface components {
             lights: boolean;
         };
         /**
+         * LaneSeen
+         * @description A lane with its position at every face, from left to right; None where its light does not come.
+         */
+        LaneSeen: {
+            /** Sender */
+            sender: string;
+            /** Receiver */
+            receiver: string;
+            /**
+             * Goes
+             * @enum {string}
+             */
+            goes: "left" | "right";
+            /** Number */
+            number: number;
+            /** Lights */
+            lights: boolean;
+            /** Heard As */
+            heard_as: number | null;
+            /** Lost At */
+            lost_at: string;
+            /** Positions */
+            positions: (number | null)[];
+        };
+        /**
          * LayRequest
          * @description A piece to put on a shared part of the plan; an empty part takes it off.
          *
@@ -4603,6 +4907,38 @@ export interface components {
             layouts: components["schemas"]["Layout"][];
             /** Sources */
             sources: components["schemas"]["Source"][];
+        };
+        /**
+         * Leg
+         * @description One leg of a split port: the link on it, where it ends, and the speed in Mb/s that its host gets.
+         */
+        Leg: {
+            /** Number */
+            number: number;
+            /** Link */
+            link?: number | null;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /** Rate Mbps */
+            rate_mbps?: number | null;
+            /**
+             * Verdict
+             * @default
+             */
+            verdict: string;
         };
         /**
          * LengthOut
@@ -4865,6 +5201,124 @@ export interface components {
             reading: components["schemas"]["Reading"];
         };
         /**
+         * Method
+         * @description A set of parts that lights for everything that is wished.
+         *
+         *     ``letter`` is the type of its trunk by the standard, ``pinned`` which ends have pins, ``moves`` what changes
+         *     from duplex to parallel, ``kinds`` how many different cords and cassettes are kept in stock. ``samples`` are a
+         *     pair and parallel lanes over it, as links to draw.
+         */
+        Method: {
+            /** Key */
+            key: string;
+            /** Letter */
+            letter: string;
+            backbone: components["schemas"]["Backbone"];
+            /**
+             * Array
+             * @enum {string}
+             */
+            array: "8" | "12" | "16" | "24" | "32" | "2 x 12";
+            /** Polish */
+            polish: string;
+            /** Same Cords */
+            same_cords: boolean;
+            /** Same Cassettes */
+            same_cassettes: boolean;
+            /** Kinds */
+            kinds: number;
+            /** Pinned */
+            pinned: string;
+            /** Trunks */
+            trunks: number;
+            /** Moves */
+            moves: components["schemas"]["Move"][];
+            /** Parts */
+            parts: string[];
+            /** Why */
+            why: string;
+            /**
+             * Samples
+             * @default []
+             */
+            samples: components["schemas"]["Link"][];
+        };
+        /**
+         * MethodAnswer
+         * @description The sets that light, the one that needs the fewest kinds of parts first, and what is mixed in the project.
+         */
+        MethodAnswer: {
+            /** Methods */
+            methods: components["schemas"]["Method"][];
+            /**
+             * Mixed
+             * @default []
+             */
+            mixed: string[];
+            /**
+             * Sources
+             * @default [
+             *       {
+             *         "body": "derived",
+             *         "document": "",
+             *         "clause": "",
+             *         "note": "every link of the set composed from its positions, both directions, at every front",
+             *         "estimate": false,
+             *         "derived": true
+             *       },
+             *       {
+             *         "body": "TIA",
+             *         "document": "TIA-568.3-D",
+             *         "clause": "array cables",
+             *         "note": "types of array cable",
+             *         "estimate": false,
+             *         "derived": false
+             *       }
+             *     ]
+             */
+            sources: components["schemas"]["Source"][];
+        };
+        /**
+         * MethodWish
+         * @description What will run on the backbone: a pair (``duplex``) and parallel lanes, each never, now or later.
+         */
+        MethodWish: {
+            /**
+             * Duplex
+             * @description the application of a pair, empty for none
+             * @default 10GBASE-SR
+             */
+            duplex: string;
+            /**
+             * Parallel
+             * @description the application over arrays, empty for none
+             * @default 100GBASE-SR4
+             */
+            parallel: string;
+            /**
+             * Duplex When
+             * @default now
+             * @enum {string}
+             */
+            duplex_when: "never" | "now" | "later";
+            /**
+             * Parallel When
+             * @default later
+             * @enum {string}
+             */
+            parallel_when: "never" | "now" | "later";
+            /**
+             * Links
+             * @default 6
+             */
+            links: number;
+            /**
+             * Like Cords
+             * @default true
+             */
+            like_cords: boolean;
+        };
+        /**
          * Module
          * @description The transceiver in a cage. Its receptacle's connector and polish are those of its clause.
          *
@@ -4961,6 +5415,16 @@ export interface components {
             /** Connector */
             connector: string;
             source: components["schemas"]["Source"];
+        };
+        /**
+         * Move
+         * @description What is exchanged at both ends when a trunk goes from pairs to parallel lanes: what, and how many a trunk.
+         */
+        Move: {
+            /** What */
+            what: string;
+            /** Count */
+            count: number;
         };
         /**
          * NewLink
@@ -7013,6 +7477,34 @@ export interface components {
             source: components["schemas"]["Source"];
         };
         /**
+         * SplitPort
+         * @description A fast port over several slower ones: what splits it, each leg in its order, and the legs that are free.
+         *
+         *     ``whole_mbps`` is the speed of the port as one, ``leg_mbps`` that of each leg. ``doubled`` names links that were
+         *     given one leg. Where a link says no leg it stands behind those that do.
+         */
+        SplitPort: {
+            /** Place */
+            place: string;
+            /** Label */
+            label: string;
+            /** Cage */
+            cage: string;
+            /** By */
+            by: string;
+            /** Whole Mbps */
+            whole_mbps: number;
+            /** Leg Mbps */
+            leg_mbps: number;
+            /** Legs */
+            legs: components["schemas"]["Leg"][];
+            /**
+             * Doubled
+             * @default []
+             */
+            doubled: string[];
+        };
+        /**
          * Step
          * @description Tension in N after the straight and after the bend of one section, sidewall pressure in N/m at the bend.
          */
@@ -7067,6 +7559,23 @@ export interface components {
             color: string;
             /** Use */
             use: string;
+        };
+        /**
+         * StrandTable
+         * @description Faces from the left end's opening to the right end's, and the lanes of both directions.
+         *
+         *     ``why_not`` says why there is nothing to trace, where there are no lanes.
+         */
+        StrandTable: {
+            /** Faces */
+            faces: components["schemas"]["FaceSeen"][];
+            /** Lanes */
+            lanes: components["schemas"]["LaneSeen"][];
+            /**
+             * Why Not
+             * @default
+             */
+            why_not: string;
         };
         /**
          * Strip
@@ -7374,6 +7883,64 @@ export interface components {
              * @default
              */
             construction: string;
+        };
+        /**
+         * TrunkRow
+         * @description A position of a trunk: where it comes out, its color at the near end, and the link that lights it.
+         */
+        TrunkRow: {
+            /** Near */
+            near: number;
+            /** Far */
+            far: number;
+            /** Color */
+            color: string;
+            /**
+             * Link
+             * @default
+             */
+            link: string;
+        };
+        /**
+         * TrunkSheet
+         * @description A trunk as it lies: its wiring with the standard's letter, key and pins at each end, and every position.
+         *
+         *     The key at the far end follows from the wiring, the near one up: a reversed trunk has both keys up.
+         */
+        TrunkSheet: {
+            /** Name */
+            name: string;
+            /** Links */
+            links: number[];
+            /**
+             * Wiring
+             * @enum {string}
+             */
+            wiring: "straight" | "reversed" | "pair-flipped" | "pair-flipped, reversed";
+            /** Letter */
+            letter: string;
+            /** Array */
+            array: string;
+            /**
+             * Near Key
+             * @enum {string}
+             */
+            near_key: "key up" | "key down";
+            /**
+             * Far Key
+             * @enum {string}
+             */
+            far_key: "key up" | "key down";
+            /** Near Pins */
+            near_pins: string;
+            /** Far Pins */
+            far_pins: string;
+            /** Polish */
+            polish: string;
+            /** Length M */
+            length_m: number | null;
+            /** Rows */
+            rows: components["schemas"]["TrunkRow"][];
         };
         /**
          * Twisted
@@ -17615,6 +18182,754 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    strands_of_api_v1_links__link_id__strands_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StrandTable"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    card_of_api_v1_links__link_id__crossing_get: {
+        parameters: {
+            query: {
+                element: string;
+            };
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CrossingCard"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_methods_api_v1_projects__project_id__backbone_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MethodWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MethodAnswer"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lay_over_api_v1_projects__project_id__backbone_links_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BackboneLink"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_trunks_api_v1_projects__project_id__trunks_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrunkSheet"][];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_splits_api_v1_projects__project_id__splits_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SplitPort"][];
+                };
             };
             /** @description The request cannot be read */
             400: {

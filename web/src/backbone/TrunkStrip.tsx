@@ -1,0 +1,62 @@
+import type { TrunkSheet } from "../shared/api";
+import { STRAND_COLORS } from "../shared/colors";
+import { tracersOf } from "../site/Swatch";
+
+const INK = "var(--chakra-colors-fg)";
+const STEP = 34;
+const LEFT = 112;
+
+/** A trunk as a strip: each fiber a column, its number at both ends, its color once, and what lights it below. */
+export function TrunkStrip({ sheet }: { sheet: TrunkSheet }) {
+  const width = LEFT + sheet.rows.length * STEP + 10;
+  const words = (end: "near" | "far") => {
+    const [key, pins] = end === "near" ? [sheet.near_key, sheet.near_pins] : [sheet.far_key, sheet.far_pins];
+    return `${end} end, ${key}`.concat(`, ${pins === "unknown" ? "pins?" : pins}`);
+  };
+  return (
+    <div style={{ overflowX: "auto" }}>
+      <svg
+        width={width}
+        height="104"
+        role="img"
+        aria-label={`${sheet.name}: ${sheet.rows.map((row) => `${row.near} to ${row.far}`).join(", ")}`}
+      >
+        {(["near", "far"] as const).map((end, i) => {
+          const [first, ...rest] = words(end).split(", ");
+          return (
+            <text key={end} x="0" y={i ? 72 : 20} fontSize="12" fill={INK}>
+              <tspan x="0">{first}</tspan>
+              <tspan x="0" dy="13">
+                {rest.join(", ")}
+              </tspan>
+            </text>
+          );
+        })}
+        {sheet.rows.map((row, i) => (
+          <Fiber key={row.near} row={row} x={LEFT + i * STEP} />
+        ))}
+      </svg>
+    </div>
+  );
+}
+
+function Fiber({ row, x }: { row: TrunkSheet["rows"][number]; x: number }) {
+  const { base, tracers } = tracersOf(row.color);
+  const fill = STRAND_COLORS[base] ?? "none";
+  return (
+    <g>
+      <title>{`${row.near} ${row.color} to ${row.far}${row.link ? `, ${row.link}` : ", not lit"}`}</title>
+      <text x={x + 8} y="16" fontSize="12" textAnchor="middle" fill={INK} className="figures">
+        {row.near}
+      </text>
+      <rect x={x} y="22" width="16" height="40" fill={fill} stroke={INK} strokeWidth="0.8" />
+      {tracers > 0 && <rect x={x} y="40" width="16" height="3" fill={INK} />}
+      <text x={x + 8} y="78" fontSize="12" textAnchor="middle" fill={INK} className="figures">
+        {row.far}
+      </text>
+      <text x={x + 8} y="96" fontSize="11" textAnchor="middle" fill={INK}>
+        {row.link ? "lit" : "dark"}
+      </text>
+    </g>
+  );
+}
