@@ -156,7 +156,7 @@ def share_piece(request: Request, link_id: RowId, wish: ShareRequest) -> LinkOut
         piece = _piece(item, wish.element)
         plant = stored.plant(session, item.project_id)
         after, part = shared_from(piece, plant, wish.name, place_at(item.link, piece), wish.count)
-        values = on_part(piece, after, part, (1,), set())
+        values = on_part(piece, after, part, (), set())
         link = apply_edits(item.link, (SetFields(element=piece.id, values=values),))
         label = f"{item.link.name}: share {called(item.link, piece)} as {wish.name}"
         made = stored_links.replace_link(session, link_id, wish.revision, [link], label, plant_after=after)

@@ -21,11 +21,11 @@ export function caption(e: Element, unit: LengthUnit, catalog: Catalog | undefin
     case "array-cord":
       return [`${lengthText(e.length_m, unit)}, ${e.array}`, e.wiring];
     case "breakout":
-      return [`${lengthText(e.length_m, unit)}, leg ${e.positions?.[0] ?? e.leg}`, e.inner];
+      return [`${lengthText(e.length_m, unit)}, leg ${e.leg}`, e.inner];
     case "cassette":
-      return [`${e.label || "cassette"}, front ${e.positions?.[0] ?? e.front}`, e.inner];
+      return [`${e.label || "cassette"}, front ${e.front}`, e.inner];
     case "conversion":
-      return [e.label || e.converts, `front ${e.positions?.[0] ?? e.front}`];
+      return [e.label || e.converts, `front ${e.front}`];
     case "panel":
       return e.shape.startsWith("MPO")
         ? [e.label || `${e.shape} panel`, `keys ${e.keys ?? "aligned"}`]

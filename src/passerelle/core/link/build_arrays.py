@@ -16,11 +16,12 @@ from passerelle.core.parts.kinds.module import Module
 from passerelle.core.parts.kinds.panel import Panel
 from passerelle.core.parts.kinds.port import Port
 from passerelle.core.parts.kinds.trunk import Trunk
-from passerelle.core.parts.piece import Plug
+from passerelle.core.parts.piece import Plug, Shape
 from passerelle.core.parts.registry import Element
 from passerelle.core.sources import Frozen
 
 CORD_M = 2.0
+FRONT_SHAPE: Shape = "LC"
 Keys = Literal["aligned", "opposed"]
 
 
@@ -106,16 +107,18 @@ def duplex_link(
     array: ArrayName = "12",
     front: int = 1,
     polishes: tuple[Polish, ArrayPolish] = ("PC", "PC"),
+    at_module: Shape = "LC",
 ) -> Link:
     """A pair over a backbone: duplex cord, cassette, trunk without pins, cassette, duplex cord.
 
     Args:
         polishes: of the duplex plugs and of the arrays.
+        at_module: the shape of the plugs in the modules.
     """
-    plug = Plug(shape="LC", polish=polishes[0])
+    outside, inside = (Plug(shape=shape, polish=polishes[0]) for shape in (at_module, FRONT_SHAPE))
 
-    def cord(crossed: bool) -> Cord:
-        return Cord(length_m=CORD_M, fiber=fiber, left=plug, right=plug, crossed=crossed)
+    def cord(crossed: bool, left: Plug, right: Plug) -> Cord:
+        return Cord(length_m=CORD_M, fiber=fiber, left=left, right=right, crossed=crossed)
 
     def cassette(inner: Inner, rear: Literal["left", "right"]) -> Cassette:
         return Cassette(
@@ -139,11 +142,11 @@ def duplex_link(
     )
     module = Module(application=application)
     middle: tuple[Element, ...] = (
-        cord(backbone.near_crossed),
+        cord(backbone.near_crossed, outside, inside),
         cassette(backbone.near_inner, "right"),
         trunk,
         cassette(backbone.far_inner, "left"),
-        cord(backbone.far_crossed),
+        cord(backbone.far_crossed, inside, outside),
     )
     return with_ids(Link(name=name, elements=(ports[0], module, *middle, module, ports[1])))
 
@@ -159,24 +162,30 @@ def leg_link(
     legs: int,
     leg: int,
     form: str = "",
+    over_trunk: bool = False,
 ) -> Link:
     """One leg of a split port: the fast module, a breakout cord, the slower module at the end of its leg.
 
     Args:
         leg: the number of the leg, 0 for whichever; the cord's first is drawn then.
+        over_trunk: the breakout cord is at the far end of a trunk, which has the length.
     """
     assert fast.array is not None  # asked of parallel applications only
     polish = array_polish(fast)
     flat: Polish = "UPC" if fast.family == "single-mode" else "PC"
     array: ArrayName = next(one for one in ARRAYS.values() if one.name == fast.array.plug).name
     cord = Breakout(
-        length_m=length_m,
+        length_m=CORD_M if over_trunk else length_m,
         fiber=fiber,
         array=array,
         leg=max(leg, 1),
         head_polish=polish,
-        leg_shape="LC",
         leg_polish=flat,
     )
     split = Module.model_validate({"application": fast.name, "legs": legs, "leg": leg, "form": form})
-    return with_ids(Link(name=name, elements=(ports[0], split, cord, Module(application=slow.name), ports[1])))
+    middle: list[Element] = [cord]
+    if over_trunk:
+        whole = parallel_link("-", ports, fast, fiber, length_m)
+        middle = [*whole.elements[2:6], cord]  # cord, adapter, trunk, adapter, and then the legs
+    middle = [e.model_copy(update={"id": ""}) for e in middle]
+    return with_ids(Link(name=name, elements=(ports[0], split, *middle, Module(application=slow.name), ports[1])))

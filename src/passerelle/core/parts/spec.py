@@ -115,6 +115,7 @@ class KindSpec(Generic[Record]):
         in_frames: whether it is an adapter that a hole of a panel frame can hold.
         any_position: whether it is the same to the rules which positions of a shared part it takes.
         alternatives: how its map of positions, or what its faces meet, can be changed, and by which work.
+        seat: the field that says which position of a shared part the link takes: a front, a leg; empty for none.
         skill: 0 by hand, 1 inspected and cleaned, 2 terminated on site, 3 spliced on site.
     """
 
@@ -134,6 +135,7 @@ class KindSpec(Generic[Record]):
     shelves: Mapping[str, str] = field(default_factory=dict)
     active: Callable[[Record], tuple[str, ...] | None] = lambda _piece: None
     alternatives: Callable[[Record], Iterator[Alternative]] = by_hand
+    seat: Callable[[Record], str] = lambda _piece: ""
     skill: Callable[[Record], int] = lambda _piece: 0
     in_frames: bool = False
     any_position: bool = False

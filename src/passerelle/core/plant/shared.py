@@ -18,7 +18,7 @@ _OWN = ("id", "key", "label", "part", "enter", "leave", "positions")
 
 def own_record(piece: Element) -> dict[str, Any]:
     """A piece without what it has for itself where it stands on a shared part."""
-    return piece.model_dump(exclude=set(_OWN))
+    return piece.model_dump(exclude={*_OWN, spec_of(piece).seat(piece)})
 
 
 def as_shared(piece: Element, plant: Plant, link_name: str) -> Element:
@@ -36,7 +36,12 @@ def as_shared(piece: Element, plant: Plant, link_name: str) -> Element:
         )
     if piece.enter == "right" and spec_of(held).turned:
         held = turned_round((held,))[0]
-    return held.model_copy(update={name: getattr(piece, name) for name in _OWN})
+    own = {name: getattr(piece, name) for name in _OWN}
+    seat = spec_of(held).seat(held)
+    if seat and piece.part in plant.shared_of:
+        taken = getattr(piece, seat)
+        own |= {seat: taken, "positions": (taken,) if taken else piece.positions}
+    return held.model_copy(update=own)
 
 
 def _held(piece: Element, plant: Plant, link_name: str) -> Element:
@@ -133,7 +138,7 @@ def shared_uses(plant: Plant, taken: Mapping[tuple[str, int], Sequence[str]]) ->
 def on_part(piece: Element, plant: Plant, part: str, positions: tuple[int, ...], taken: set[int]) -> dict[str, Any]:
     """The fields that put a piece on a shared part: on these positions, or on the lowest that is free.
 
-    A piece without a label is called by its place there.
+    A piece without a label is called by its place there; a front or a leg that it takes is the position.
 
     Raises:
         PlantError: there is no such part, or no position of it is free.
@@ -141,10 +146,18 @@ def on_part(piece: Element, plant: Plant, part: str, positions: tuple[int, ...],
     free = free_positions(plant, part, taken)
     if not positions and not free:
         raise PlantError("part", f"every position of '{part}' is taken: choose another, or take a link off it")
-    chosen = positions or free[:1]
+    seat = spec_of(piece).seat(piece) if part in plant.shared_of else ""
+    own = getattr(piece, seat) if seat else 0
+    if own and not positions and own not in free:
+        raise PlantError(
+            "count",
+            f"the link takes {seat} {own}, which is not free there: give the part more positions, or move it",
+        )
+    chosen = positions or ((own,) if own else free[:1])
     known = plant.shared_of.get(part) or plant.frame_of[part]
     number = ", ".join(map(str, chosen))
-    return {"part": part, "positions": chosen, "label": piece.label or f"{known.name} {number}"}
+    placed = {"part": part, "positions": chosen, "label": piece.label or f"{known.name} {number}"}
+    return placed | ({seat: chosen[0]} if seat else {})
 
 
 def shared_from(piece: Element, plant: Plant, name: str, place: str, count: int) -> tuple[Plant, str]:

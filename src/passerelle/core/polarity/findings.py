@@ -7,8 +7,8 @@ from collections.abc import Sequence
 from passerelle.core.findings import Finding, Rule
 from passerelle.core.link.compose import Chain, Joiner, Standing
 from passerelle.core.parts.face import Face
-from passerelle.core.parts.part import Optics
-from passerelle.core.polarity.trace import Lane, turns
+from passerelle.core.parts.part import Optics, Spot
+from passerelle.core.polarity.trace import Lane, entered_at, turns
 from passerelle.core.sources import Source
 
 POLARITY_DARK = Rule("polarity.dark", "match")
@@ -71,7 +71,7 @@ def _dark_array(chain: Chain, lanes: tuple[Lane, ...]) -> Finding:
     dark = [lane for lane in lanes if not lane.lights]
     lost = tuple(dict.fromkeys(lane.lost_at for lane in dark if lane.lost_at))
     one_way = [lane for lane in dark if lane.sender == dark[0].sender]
-    told = "; ".join(_told(lane) for lane in one_way[:4]) + (" …" if len(one_way) > 4 else "")
+    told = "; ".join(_told(lane, _stray(chain, lane)) for lane in one_way[:4]) + (" …" if len(one_way) > 4 else "")
     count = f"{heard} of {len(lanes)} transmitters end" if heard else "No transmitter ends"
     at = tuple(dict.fromkeys((*lost[:1], *(lane.sender for lane in dark))))
     if _is_leg(chain, lost):
@@ -94,9 +94,24 @@ def _is_leg(chain: Chain, lost: tuple[str, ...]) -> bool:
     return numbered and bool(set(lost) & set(branches))
 
 
-def _told(lane: Lane) -> str:
+def _stray(chain: Chain, lane: Lane) -> str:
+    """The other face of a part at which a lane that is lost there comes out, in words."""
+    part = next((one for one in chain.parts if one.id == lane.lost_at), None)
+    if part is None or len(part.part.faces) < 3:
+        return ""
+    rightward = chain.link.index(lane.sender) < chain.link.index(lane.receiver)
+    entered = part.enter if rightward else part.leave
+    at = entered_at(chain, lane)
+    outs = {
+        end.face for path in part.part.paths for end in (path.a, path.b) if Spot(entered, at) in (path.a, path.b)
+    }
+    out = outs - {entered}
+    return f": it comes out at {out.pop()} of the {part.word}" if out else ""
+
+
+def _told(lane: Lane, stray: str) -> str:
     if lane.ends is None:
-        return f"lane {lane.number} from {lane.start} is lost"
+        return f"lane {lane.number} from {lane.start} is lost{stray}"
     return f"lane {lane.number} from {lane.start} ends on {lane.ends}"
 
 

@@ -1,19 +1,17 @@
 """One consistent set of parts for a backbone of arrays: which trunks, adapters, cassettes and cords, at which end.
 
-A set is not taken from a table of names: each of its combinations is composed into whole links and kept where every
-one of them lights. What it is called follows from its trunk.
+What it is called follows from its trunk; that it lights was found by composing its links.
 """
 
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from functools import cache
 from itertools import product
 from typing import Annotated, Literal
 
 from pydantic import Field
 
-from passerelle.core.catalog.shelves import Catalog, load_catalog
+from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.link.build_arrays import (
     Backbone,
     Keys,
@@ -23,13 +21,12 @@ from passerelle.core.link.build_arrays import (
     trunk_array,
 )
 from passerelle.core.link.chain import Link
-from passerelle.core.link.compose import compose
 from passerelle.core.parts.array_cable import Wiring
 from passerelle.core.parts.arrays import ArrayName, Inner, pairs_of
 from passerelle.core.parts.kinds.port import Port
 from passerelle.core.parts.kinds.trunk import Trunk
 from passerelle.core.parts.piece import Label
-from passerelle.core.polarity.trace import trace
+from passerelle.core.polarity.sets import ANY_PORTS, complete
 from passerelle.core.sources import Frozen, Source, derived
 
 When = Literal["never", "now", "later"]
@@ -136,61 +133,17 @@ def _ordered(wish: MethodWish, catalog: Catalog) -> list[Method]:
 
 
 def backbones(wish: MethodWish, catalog: Catalog) -> Iterator[Backbone]:
-    """Every combination of parts with which all that is wished lights, both ways."""
-    duplex = catalog.application(wish.duplex) if wish.duplex and wish.duplex_when != "never" else None
-    parallel = catalog.application(wish.parallel) if wish.parallel and wish.parallel_when != "never" else None
-    if duplex is None and parallel is None:
+    """For each trunk and each kind of adapter the set with which all that is wished lights, both ways."""
+    duplex = wish.duplex if wish.duplex_when != "never" else ""
+    parallel = wish.parallel if wish.parallel_when != "never" else ""
+    if not duplex and not parallel:
         return
-    angled = parallel is not None and array_polish(parallel) == "APC"
-    array = trunk_array(parallel) if parallel else "12"
-    for one in _candidates(angled, duplex is not None, parallel is not None):
-        pair = duplex is None or _pairs_light(one, duplex.name, array)
-        if pair and (parallel is None or _lanes_light(one, parallel.name)):
-            yield one
-
-
-def _candidates(angled: bool, duplex: bool, parallel: bool) -> Iterator[Backbone]:
-    keys: tuple[Keys, ...] = ("opposed",) if angled else ("aligned", "opposed")
-    cords: tuple[Wiring, ...] = ("reversed", "straight", "pair-flipped, reversed") if parallel else ("reversed",)
-    inners: tuple[Inner, ...] = ("in order", "ports reversed", "outside in") if duplex else ("in order",)
-    crossings = (True, False) if duplex else (True,)
-    for wiring in NAMES:
-        for choice in product(keys, cords, cords, inners, inners, crossings, crossings):
-            key, near, far, near_inner, far_inner, near_crossed, far_crossed = choice
-            yield Backbone(
-                wiring=wiring,
-                keys=key,
-                near_cord=near,
-                far_cord=far,
-                near_inner=near_inner,
-                far_inner=far_inner,
-                near_crossed=near_crossed,
-                far_crossed=far_crossed,
-            )
-
-
-_ANY_PORTS = (Port(cage="QSFP+"), Port(cage="QSFP+"))
-
-
-@cache
-def _pairs_light(one: Backbone, application: str, array: ArrayName) -> bool:
-    """Whether a pair lights at the first, the second and the last front of the set."""
-    last = len(pairs_of(array, "in order"))
-    return all(
-        _lit(duplex_link("-", _ANY_PORTS, application, (), None, one, array=array, front=front))
-        for front in (1, 2, last)
-    )
-
-
-@cache
-def _lanes_light(one: Backbone, application: str) -> bool:
-    optic = load_catalog().application(application)
-    return _lit(parallel_link("-", _ANY_PORTS, optic, (), None, backbone=one), in_order=True)
-
-
-def _lit(link: Link, *, in_order: bool = False) -> bool:
-    lanes = trace(compose(link, load_catalog()), steps=False)
-    return bool(lanes) and all(lane.lights and (not in_order or lane.heard_as == lane.number) for lane in lanes)
+    optic = catalog.application(parallel) if parallel else None
+    both: tuple[Keys, ...] = ("opposed",) if optic and array_polish(optic) == "APC" else ("aligned", "opposed")
+    for wiring, keys in product(NAMES, both):
+        found = complete(wiring, keys, duplex, parallel, trunk_array(optic) if optic else "12")
+        if found is not None:
+            yield found
 
 
 def _method(wish: MethodWish, one: Backbone, catalog: Catalog) -> Method:
@@ -223,7 +176,7 @@ def _method(wish: MethodWish, one: Backbone, catalog: Catalog) -> Method:
 def _samples(wish: MethodWish, one: Backbone, catalog: Catalog) -> Iterator[Link]:
     for application in (wish.duplex, wish.parallel):
         if application and (wish.duplex_when if application == wish.duplex else wish.parallel_when) != "never":
-            yield laid_over(one, application, application, _ANY_PORTS, None, catalog, beside=wish.parallel)
+            yield laid_over(one, application, application, ANY_PORTS, None, catalog, beside=wish.parallel)
 
 
 def _pinned(duplex: bool, parallel: bool) -> str:

@@ -146,6 +146,15 @@ def lost_at(one: Followed, passed: tuple[int, ...]) -> str:
     return next((hop.at for hop in one.way[lost:] if hop.at), one.receiver.id)
 
 
+def entered_at(chain: Chain, lane: Lane) -> int:
+    """The position at which a lane enters the piece where it is lost; 0 where it does not come so far."""
+    for one in followed(chain):
+        if one.sender.id == lane.sender:
+            passed = one.passed[lane.number - 1]
+            return passed[passed.index(0) - 1] if 0 in passed else 0
+    return 0
+
+
 def turns(chain: Chain) -> tuple[Standing | Joiner, ...]:
     """What brings one position of a pair to the other on its way, between the two ends."""
     turning = {hop.at for hop in hops(chain) if hop.map[1:] == (2, 1)}

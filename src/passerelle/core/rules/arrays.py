@@ -112,7 +112,7 @@ def fiber_findings(chain: Chain, catalog: Catalog) -> Iterator[Finding]:
         if end.traits.optics is None:
             continue
         application = catalog.application(end.traits.optics.application)
-        needed = 2 * application.lanes if application.array and end.traits.optics.leg_of == 1 else 0
+        needed = application.fibers if application.array and end.traits.optics.leg_of == 1 else 0
         few = tuple(line.id for line in chain.glass if line.traits.strands < needed)
         if few:
             yield MATING_ARRAY_FIBERS.fail(

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from passerelle.core.catalog.shelves import load_catalog
+from passerelle.core.parts.kinds.array_cord import ArrayCord
 from passerelle.core.parts.kinds.attenuator import Attenuator
 from passerelle.core.parts.kinds.cord import Cord
 from passerelle.core.parts.kinds.run import Run
+from passerelle.core.parts.kinds.trunk import Trunk
 from passerelle.core.rules.air import mildest_class
 from passerelle.core.rules.port import NATIVE
 from passerelle.core.selection.drafts import Draft
@@ -50,6 +52,8 @@ def steps(draft: Draft, question: Question) -> tuple[str, ...]:
         found += _at_port(wish, place, draft, rate, negotiates or split, question.at_hand)
     if draft.kind == "split port":
         found.append(f"Set the fast port to {rate} legs: all of the port changes at once.")
+        found.append("See in the papers of the box that this port can be split, and which neighbor it shuts.")
+    found += _array_steps(draft)
     if draft.kind == "aggregated":
         found.append(
             f"Set up aggregation of {draft.count} members at both ends before the second plug goes in: "
@@ -83,6 +87,18 @@ def steps(draft: Draft, question: Question) -> tuple[str, ...]:
             f"No one cable is made for all of {', '.join(runs[0].spaces)}: change from one to another at the entry."
         )
     return tuple(found)
+
+
+def _array_steps(draft: Draft) -> list[str]:
+    """What is ordered and written on an array trunk and its cords."""
+    trunks = [e for e in draft.links[0].elements if isinstance(e, Trunk)]
+    cords = [e.wiring for e in draft.links[0].elements if isinstance(e, ArrayCord)]
+    if not trunks:
+        return []
+    pins = {"pins": "with pins", "holes": "without pins", "unknown": "pins to be looked up"}[trunks[0].left_pins]
+    told = f"The trunk is {trunks[0].wiring}, {pins} at both ends"
+    told += f"; array cords without pins, {' and '.join(dict.fromkeys(cords))}" if cords else ""
+    return [f"{told}: write it on the order and on the label, one position turned leaves all of it dark."]
 
 
 def _at_port(

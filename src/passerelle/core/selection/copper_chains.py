@@ -34,7 +34,7 @@ def copper_drafts(question: Question, catalog: Catalog) -> Iterator[Draft]:
 
 def _assemblies(question: Question, catalog: Catalog) -> Iterator[Draft]:
     for row in copper_figures().assembly:
-        if row.rate_mbps != question.rate_mbps:
+        if row.rate_mbps != question.rate_mbps or (row.legs > 1 and row.legs < question.hosts):
             continue
         if row.made == "active optical" and "between buildings" in question.spaces:
             continue  # it is a bare cord
@@ -48,18 +48,29 @@ def _assemblies(question: Question, catalog: Catalog) -> Iterator[Draft]:
             ]
             if not all(form in catalog.cage(cage).accepts for form, cage in zip(forms, cages, strict=True)):
                 continue
+            first = _assembled(question, row, forms, cages, catalog)
+            legs = _each_leg(first, question.hosts) if row.legs > 1 else (first,)
             yield Draft(
                 key=f"{row.name}, {row.made}",
                 application=row.name,
                 fiber=(row.made,),
                 medium="direct attach",
-                links=(_assembled(question, row, forms, cages, catalog),),
+                links=legs,
                 reach_m=row.reach_m,
                 speed_mbps=row.rate_mbps,
                 one_flow_mbps=row.rate_mbps,
                 kind="split port" if row.legs > 1 else "one link",
+                bought=legs[:1],
             )
             break
+
+
+def _each_leg(link: Link, hosts: int) -> tuple[Link, ...]:
+    """The link of each leg that has a host; the assembly is bought once."""
+    if hosts == 1:
+        return (link,)
+    names = (f"{link.name[:100]}, leg {number}" for number in range(1, hosts + 1))
+    return tuple(link.model_copy(update={"name": name}) for name in names)
 
 
 def _assembled(

@@ -23,6 +23,7 @@ from passerelle.core.review import BRIGHT_CODES, Review, nearest_pad, review
 from passerelle.core.rules.copper import COPPER_TOO_LONG
 from passerelle.core.rules.reach import REACH_EXCEEDED
 from passerelle.core.selection.advice import Asked, asks, bottleneck, fallbacks, steps
+from passerelle.core.selection.array_chains import array_drafts
 from passerelle.core.selection.copper_chains import copper_drafts
 from passerelle.core.selection.cost import Cost, cost_of
 from passerelle.core.selection.drafts import Draft, Kind, stretched
@@ -221,7 +222,9 @@ def _drafts(question: Question, catalog: Catalog, house: HouseRules) -> Iterator
 
 
 def _single(question: Question, catalog: Catalog, house: HouseRules) -> Iterator[Draft]:
-    yield from glass_drafts(question, catalog, house)
+    if not question.trunk:
+        yield from glass_drafts(question, catalog, house)
+    yield from array_drafts(question, catalog)
     if question.grade == "":
         yield from (d for d in copper_drafts(question, catalog) if question.application in ("", d.application))
 
@@ -240,7 +243,7 @@ def _tried(question: Question, catalog: Catalog, house: HouseRules) -> list[Judg
             draft,
             figures,
             cost_of(
-                (*members(draft.links[0], draft.count), *draft.links[1:]),
+                draft.bought or (*members(draft.links[0], draft.count), *draft.links[1:]),
                 listed,
                 shown,
                 cable_is_there=not draft.new_cable,

@@ -7,6 +7,8 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from passerelle.core.catalog.copper_figures import Category
+from passerelle.core.parts.array_cable import Wiring
+from passerelle.core.parts.arrays import ArrayName
 from passerelle.core.parts.piece import (
     CodingPolicy,
     FiberCandidates,
@@ -65,6 +67,8 @@ class Question(Frozen):
     ``tolerance_percent`` is how far an estimated length may be off, either way: an answer holds over all of it.
     ``later_mbps`` is the speed wanted later on the same medium; ``rank_by`` what orders answers of one verdict.
     ``spaces`` is what the way passes: it chooses the cable, and rules copper out between buildings.
+    ``trunk`` is an array trunk of that glass which is there, by its fibers, and ``trunk_wiring`` how it is wired.
+    ``hosts`` is how many slower ports hang on one fast port that is split: each leg is a link of its own.
     ``category`` is twisted pair that is there, ``free_strands`` how many strands of the glass are free.
     ``at_hand`` names the applications of modules that can be used again, once for each.
     ``application``, ``grade`` (of new cable), ``media`` and ``price_limit`` narrow the answers; ``pick`` is the
@@ -79,6 +83,9 @@ class Question(Frozen):
     far: PortWish = PortWish()
     strands: Strands = 2
     free_strands: Count | None = None
+    trunk: ArrayName | Literal[""] = ""
+    trunk_wiring: Wiring = "reversed"
+    hosts: Annotated[int, Field(ge=1, le=10)] = 1
     fiber: FiberCandidates = ()
     category: Category | None = None
     at_hand: Annotated[tuple[Label, ...], Field(max_length=24)] = ()

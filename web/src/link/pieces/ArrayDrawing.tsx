@@ -121,7 +121,7 @@ export function BreakoutDrawing({ piece, w, color }: { piece: Of<"breakout">; w:
 export function CassetteDrawing({ piece, w }: { piece: Of<"cassette" | "conversion">; w: number }) {
   const rear = piece.rear === "left" ? 0 : w;
   const front = piece.rear === "left" ? w - 9 : 0;
-  const taken = piece.positions?.[0] ?? piece.front;
+  const taken = piece.front ?? 1;
   const shown = [1, 2, 3, 4, 5, 6].map((n) => n + Math.max(0, taken - 6));
   return (
     <>

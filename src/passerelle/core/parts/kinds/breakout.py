@@ -22,7 +22,7 @@ from passerelle.core.parts.spec import Alternative, Gap, KindSpec
 class Breakout(Glass):
     """A cord with one array plug (``head``) and duplex legs; this link takes one ``leg`` of it.
 
-    ``inner`` is which positions of the head reach which leg. On a shared breakout the leg is the position taken.
+    ``inner`` is which positions of the head reach which leg.
     """
 
     kind: Literal["breakout"] = "breakout"
@@ -42,21 +42,16 @@ class Breakout(Glass):
     @model_validator(mode="after")
     def _has_leg(self) -> Breakout:
         count = len(pairs_of(self.array, self.inner))
-        if self.taken > count:
-            raise ValueError(f"leg: a breakout of {self.array} fibers has {count} legs, not a leg {self.taken}")
+        if self.leg > count:
+            raise ValueError(f"leg: a breakout of {self.array} fibers has {count} legs, not a leg {self.leg}")
         return self
-
-    @property
-    def taken(self) -> int:
-        """The leg that the link goes through."""
-        return self.positions[0] if self.positions else self.leg
 
 
 def _part(cord: Breakout, _catalog: Catalog) -> Part:
     pairs = pairs_of(cord.array, cord.inner)
     leg = Face("plug", cord.leg_shape, columns=DUPLEX, polish=cord.leg_polish)
     head = array_face("plug", cord.array, cord.head_polish, cord.head_pins)
-    ends = "head", str(cord.taken)
+    ends = "head", str(cord.leg)
     enter, leave = ends if cord.head == "left" else ends[::-1]
     return Part(
         faces={"head": head, **{str(number): leg for number in range(1, len(pairs) + 1)}},
@@ -81,10 +76,9 @@ def _part(cord: Breakout, _catalog: Catalog) -> Part:
 
 
 def _alternatives(cord: Breakout) -> Iterator[Alternative]:
-    if not cord.positions:
-        for leg in range(1, len(pairs_of(cord.array, cord.inner)) + 1):
-            if leg != cord.leg:
-                yield Alternative(words=f"Plug leg {leg} of {{name}}", by="clip", values={"leg": leg})
+    for leg in range(1, len(pairs_of(cord.array, cord.inner)) + 1):
+        if leg != cord.leg:
+            yield Alternative(words=f"Plug leg {leg} of {{name}}", by="clip", values={"leg": leg})
     for inner in get_args(Inner):
         if inner != cord.inner:
             words = f"Exchange {{name}} for one wired {inner}"
@@ -147,5 +141,6 @@ SPEC = KindSpec(
     units={"length_m": "m"},
     shelves={"fiber": "fibers"},
     alternatives=_alternatives,
+    seat=lambda _piece: "leg",
     skill=lambda _cord: 1,
 )

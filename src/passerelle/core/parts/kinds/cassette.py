@@ -25,7 +25,7 @@ class Cassette(Piece):
     """A box in a panel: an array plug enters its ``rear``, duplex plugs its fronts; this link takes one ``front``.
 
     ``inner`` is which positions of the rear reach which front, ``rear_keys`` how the plug at the rear stands to the
-    plug inside. The rear and the front are a mated pair each. On a shared cassette the front is the position taken.
+    plug inside. The rear and the front are a mated pair each.
     """
 
     kind: Literal["cassette"] = "cassette"
@@ -43,14 +43,9 @@ class Cassette(Piece):
     @model_validator(mode="after")
     def _has_front(self) -> Cassette:
         count = len(pairs_of(self.array, self.inner))
-        if self.taken > count:
-            raise ValueError(f"front: a cassette of {self.array} has {count} fronts, not a front {self.taken}")
+        if self.front > count:
+            raise ValueError(f"front: a cassette of {self.array} has {count} fronts, not a front {self.front}")
         return self
-
-    @property
-    def taken(self) -> int:
-        """The front that the link goes through."""
-        return self.positions[0] if self.positions else self.front
 
 
 def _part(cassette: Cassette, _catalog: Catalog) -> Part:
@@ -70,7 +65,7 @@ def _part(cassette: Cassette, _catalog: Catalog) -> Part:
         for number, pair in enumerate(pairs, start=1)
         for side, position in enumerate(pair, start=1)
     )
-    ends = str(cassette.taken), "rear"
+    ends = str(cassette.front), "rear"
     enter, leave = ends if cassette.rear == "right" else ends[::-1]
     return Part(
         faces=faces,
@@ -83,11 +78,10 @@ def _part(cassette: Cassette, _catalog: Catalog) -> Part:
 
 def _alternatives(cassette: Cassette) -> Iterator[Alternative]:
     fronts = range(1, len(pairs_of(cassette.array, cassette.inner)) + 1)
-    if not cassette.positions:
-        for front in fronts:
-            if front != cassette.front:
-                words = f"Plug into front {front} of {{name}}"
-                yield Alternative(words=words, by="clip", values={"front": front})
+    for front in fronts:
+        if front != cassette.front:
+            words = f"Plug into front {front} of {{name}}"
+            yield Alternative(words=words, by="clip", values={"front": front})
     for inner in get_args(Inner):
         if inner != cassette.inner:
             words = f"Exchange {{name}} for one wired {inner}"
@@ -148,5 +142,6 @@ SPEC = KindSpec(
     fitted=_fitted,
     turned=lambda cassette: cassette.model_copy(update={"rear": other_side(cassette.rear)}),
     alternatives=_alternatives,
+    seat=lambda _piece: "front",
     skill=lambda _cassette: 1,
 )

@@ -29,7 +29,7 @@ class Conversion(Piece):
     """A cassette from arrays to arrays; this link takes one ``front``. Fibers keep their order from rear to fronts.
 
     Each front of eight takes the next eight fibers of the rear, four on 1 to 4 and four on 9 to 12. The rear and
-    the front are a mated pair each. On a shared one the front is the position taken.
+    the front are a mated pair each.
     """
 
     kind: Literal["conversion"] = "conversion"
@@ -46,14 +46,9 @@ class Conversion(Piece):
     @model_validator(mode="after")
     def _has_front(self) -> Conversion:
         count = _ENDS[self.converts][2]
-        if self.taken > count:
-            raise ValueError(f"front: a conversion {self.converts} has {count} fronts, not a front {self.taken}")
+        if self.front > count:
+            raise ValueError(f"front: a conversion {self.converts} has {count} fronts, not a front {self.front}")
         return self
-
-    @property
-    def taken(self) -> int:
-        """The front that the link goes through."""
-        return self.positions[0] if self.positions else self.front
 
 
 def _key(keys: Literal["aligned", "opposed"]) -> Key:
@@ -70,7 +65,7 @@ def _part(box: Conversion, _catalog: Catalog) -> Part:
         for number in range(count)
         for at, position in enumerate(fronts)
     )
-    ends = str(box.taken), "rear"
+    ends = str(box.front), "rear"
     enter, leave = ends if box.rear == "right" else ends[::-1]
     return Part(
         faces={"rear": rear, **{str(number): front for number in range(1, count + 1)}},
@@ -128,5 +123,6 @@ SPEC = KindSpec(
     fitted=_fitted,
     turned=lambda box: box.model_copy(update={"rear": other_side(box.rear)}),
     alternatives=_alternatives,
+    seat=lambda _piece: "front",
     skill=lambda _box: 1,
 )

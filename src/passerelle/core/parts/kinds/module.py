@@ -22,7 +22,7 @@ class Module(Piece):
     """The transceiver in a cage. Its receptacle's connector and polish are those of its clause.
 
     Its port may be split into ``legs`` slower ones, each a link of its own: this one takes ``leg``, or whichever
-    its cord brings where that is 0. On a shared module the leg is the position taken. ``also`` names other
+    its cord brings where that is 0. ``also`` names other
     applications that the same module lists, at other speeds: most list only one.
     """
 
@@ -59,7 +59,7 @@ def _part(module: Module, catalog: Catalog) -> Part:
                 sends=array.sends if array else (1,),
                 hears=array.hears if array else (2,) if duplex else (1,),  # of a pair 2 and 1 would do as well
                 leg_of=module.legs,
-                leg=module.positions[0] if module.positions else module.leg,
+                leg=module.leg,
                 reorders=array.reorders if array else True,
             ),
         ),
@@ -94,7 +94,7 @@ def _legs(module: Module, catalog: Catalog) -> None:
 
 
 def _alternatives(module: Module) -> Iterator[Alternative]:
-    if module.legs == 1 or module.positions:
+    if module.legs == 1:
         return
     for leg in range(module.legs + 1):
         if leg != module.leg:
