@@ -20,6 +20,7 @@ export type BackboneLink = Schemas["BackboneLink"];
 export type TrunkSheet = Schemas["TrunkSheet"];
 export type SplitPort = Schemas["SplitPort"];
 export type CrossingCard = Schemas["CrossingCard"];
+export type ArraySeen = Schemas["ArraySeen"];
 export type StrandTable = Schemas["StrandTable"];
 export type FaceSeen = Schemas["FaceSeen"];
 export type Fix = Schemas["Fix"];

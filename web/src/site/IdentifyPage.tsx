@@ -7,6 +7,7 @@ import { ProblemNote } from "../shared/ProblemNote";
 import { sourceText } from "../shared/format";
 import { useIdentify } from "./queries";
 import { useSettled } from "../shared/useSettled";
+import { ArrayFound } from "./ArrayFound";
 import { Carries } from "./Carries";
 import { FoundCable } from "./FoundCable";
 import { SeenForm } from "./SeenForm";
@@ -23,6 +24,9 @@ export function IdentifyPage({ project }: { project: Project | undefined }) {
     print: "",
     fibers: 0,
     outdoors: null,
+    rows: 0,
+    pins: "",
+    key: "",
   });
   const settled = useSettled(seen);
   const found = useIdentify(settled);
@@ -89,6 +93,7 @@ export function IdentifyPage({ project }: { project: Project | undefined }) {
               seen={seen}
               stale={stale}
             />
+            {found.data.array && <ArrayFound seen={found.data.array} />}
             <Carries found={found.data} likely={likely} />
           </>
         )}

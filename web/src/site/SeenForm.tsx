@@ -57,6 +57,7 @@ export function SeenForm({ seen, onSee }: { seen: Evidence; onSee: (seen: Eviden
         value={seen.shape ?? ""}
         onChange={(shape) => onSee({ ...seen, shape })}
       />
+      {seen.shape?.startsWith("MPO") && <ArrayChips seen={seen} onSee={onSee} />}
       <Chips
         title="Ferrule"
         values={FACES}
@@ -87,6 +88,32 @@ export function SeenForm({ seen, onSee }: { seen: Evidence; onSee: (seen: Eviden
         eye.
       </Text>
     </Box>
+  );
+}
+
+/** What a scope shows of an array plug. */
+function ArrayChips({ seen, onSee }: { seen: Evidence; onSee: (seen: Evidence) => void }) {
+  return (
+    <>
+      <Chips
+        title="Rows"
+        values={["1", "2"]}
+        value={seen.rows ? String(seen.rows) : ""}
+        onChange={(rows) => onSee({ ...seen, rows: Number(rows) as Evidence["rows"] })}
+      />
+      <Chips
+        title="Beside the fibers"
+        values={["pins", "holes"]}
+        value={seen.pins ?? ""}
+        onChange={(pins) => onSee({ ...seen, pins: pins as Evidence["pins"] })}
+      />
+      <Chips
+        title="Key"
+        values={["in the middle", "beside the middle"]}
+        value={seen.key ?? ""}
+        onChange={(key) => onSee({ ...seen, key: key as Evidence["key"] })}
+      />
+    </>
   );
 }
 

@@ -4,6 +4,7 @@ import type { ReactNode } from "react";
 import { Choice } from "../shared/Choice";
 import { useCatalog, useLinks } from "../shared/queries";
 import { Line } from "./Line";
+import { ArrayQuestions } from "./ArrayQuestions";
 import { OrderQuestions } from "./OrderQuestions";
 import { PortQuestions } from "./PortQuestions";
 import { WayQuestions } from "./WayQuestions";
@@ -40,6 +41,9 @@ export function MoreQuestions({
         open={differs("tolerance_percent", "spaces", "fiber", "grade", "strands", "category", "at_hand", "media")}
       >
         <WayQuestions more={more} catalog={catalog} onChange={onChange} />
+      </Fold>
+      <Fold title="Array trunk, hosts on a split port" open={differs("trunk", "hosts")}>
+        <ArrayQuestions more={more} onChange={onChange} />
       </Fold>
       <Fold title="The two ports" open={differs("near", "far")}>
         <PortQuestions end="here" wish={more.near} catalog={catalog} onChange={(near) => onChange({ near })} />

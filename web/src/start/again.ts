@@ -27,7 +27,9 @@ const lengthOf = (elements: readonly Element[]): number =>
   elements.reduce(
     (sum, e) =>
       sum +
-      (e.kind === "run" || (e.kind === "twisted" && e.fixed) || e.kind === "assembly" ? (e.length_m ?? 0) : 0),
+      (e.kind === "run" || e.kind === "trunk" || (e.kind === "twisted" && e.fixed) || e.kind === "assembly"
+        ? (e.length_m ?? 0)
+        : 0),
     0,
   );
 

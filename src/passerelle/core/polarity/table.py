@@ -104,11 +104,16 @@ def _faces(chain: Chain, catalog: Catalog) -> list[FaceSeen]:
 
 
 def _face(part: Standing, side: Literal["left", "right"], catalog: Catalog) -> FaceSeen:
-    face = part.face(side)
+    name = part.enter if side == "left" else part.leave
+    return face_seen(part.face(side), catalog, element=part.id, side=side, name=name)
+
+
+def face_seen(face: Face, catalog: Catalog, *, element: str, side: Side, name: str) -> FaceSeen:
+    """A face as it is drawn from the front."""
     return FaceSeen(
-        element=part.id,
+        element=element,
         side=side,
-        name=part.enter if side == "left" else part.leave,
+        name=name,
         kind=face.kind,
         shape=face.shape,
         rows=face.rows,

@@ -16,6 +16,7 @@ from passerelle.core.budget.carries import LimitedBy, carries
 from passerelle.core.catalog.records import Application
 from passerelle.core.catalog.shelves import Catalog, Marks
 from passerelle.core.parts.piece import Label
+from passerelle.core.selection.array_seen import ArraySeen, Rows, SeenKey, SeenPins, array_seen
 from passerelle.core.sources import Frozen, Source
 
 Look = Literal["jacket", "connector", "boot", "shape", "polish"]
@@ -28,6 +29,7 @@ class Evidence(Frozen):
 
     ``connector`` and ``boot`` are colors, ``shape`` that of the plug. ``fibers`` is how many were counted (0 where
     nobody did) and ``outdoors`` where it runs: neither tells the grade, both go with the cable into the project.
+    ``rows``, ``pins`` and ``key`` are what is seen of an array plug, 0 or empty where nobody looked.
     """
 
     jacket: Label = ""
@@ -37,6 +39,9 @@ class Evidence(Frozen):
     fibers: Annotated[int, Field(ge=0, le=6912)] = 0
     outdoors: bool | None = None
     polish: Face | Literal[""] = ""
+    rows: Rows = 0
+    pins: SeenPins = ""
+    key: SeenKey = ""
     print_read: Label = Field(default="", alias="print")
 
 
@@ -74,7 +79,10 @@ class Farthest(Frozen):
 
 
 class Identified(Frozen):
-    """The candidates, likeliest first; what contradicts; what to look at next; what all, and what each, carries."""
+    """The candidates, likeliest first; what contradicts; what to look at next; what all, and what each, carries.
+
+    ``array`` says what an array plug is, where one was seen.
+    """
 
     candidates: tuple[Candidate, ...]
     excluded: tuple[str, ...]
@@ -82,6 +90,7 @@ class Identified(Frozen):
     next_look: str
     carries: tuple[Carries, ...]
     each: tuple[Farthest, ...]
+    array: ArraySeen | None = None
     sources: tuple[Source, ...]
 
 
@@ -109,6 +118,14 @@ def identify(evidence: Evidence, catalog: Catalog) -> Identified:
         next_look=_next_look(evidence, shares, catalog),
         carries=_carries(likely, catalog),
         each=tuple(line for grade in likely for line in _farthest(grade, catalog)),
+        array=array_seen(
+            evidence.shape,
+            evidence.rows,
+            evidence.pins,
+            evidence.key,
+            evidence.fibers,
+            evidence.polish == "angled" if evidence.polish else None,
+        ),
         sources=(marks.jacket.source, marks.connector.source, marks.shape.source, marks.polish.source),
     )
 

@@ -2,6 +2,7 @@ import { Box, Button, Input, Text } from "@chakra-ui/react";
 import { type FormEvent, useState } from "react";
 
 import type { LinkDetail, Reading } from "../../shared/api";
+import { isGlass } from "../../shared/colors";
 import { ProblemNote } from "../../shared/ProblemNote";
 import { pieceName } from "../names";
 import { ChoiceField } from "./ChoiceField";
@@ -66,7 +67,7 @@ export function ReadingForm({
   });
   const [error, setError] = useState<unknown>(null);
   const put = (key: keyof Draft) => (value: string) => setDraft((before) => ({ ...before, [key]: value }));
-  const glass = elements.filter((e) => e.kind === "cord" || e.kind === "run" || e.kind === "pigtail");
+  const glass = elements.filter(isGlass);
   const pieces = glass.map((e) => [e.id ?? "", pieceName(e)] as const);
   const value = number(draft.value_db);
 

@@ -27,7 +27,8 @@ export function FaceFront({ face, name, lanes, chosen }: Props) {
   return (
     <Box mt={2} overflowX="auto">
       <Text fontSize="12.5px">
-        <b>{name}</b>, {face.side} face from the front, key up: {faceText(face)}
+        <b>{name}</b>
+        {face.element ? `, ${face.side} face` : ""} from the front, key up: {faceText(face)}
       </Text>
       <svg width={width} height={height} role="img" aria-label={`${name}, ${face.side} face: ${faceText(face)}`}>
         {Array.from({ length: face.plugs }, (_, n) => (

@@ -2014,6 +2014,42 @@ export interface components {
             source: components["schemas"]["Source"];
         };
         /**
+         * ArraySeen
+         * @description The arrays that a plug may be, each as its face is seen, what it meets, and what to look at next.
+         */
+        ArraySeen: {
+            /** Candidates */
+            candidates: ("8" | "12" | "16" | "24" | "32" | "2 x 12")[];
+            /** Faces */
+            faces: components["schemas"]["FaceSeen"][];
+            /** Meets */
+            meets: string[];
+            /** Next Look */
+            next_look: string;
+            /**
+             * Sources
+             * @default [
+             *       {
+             *         "body": "IEC",
+             *         "document": "61754-7 series",
+             *         "clause": "MPO connector interfaces",
+             *         "note": "one part for one row, one for two",
+             *         "estimate": false,
+             *         "derived": false
+             *       },
+             *       {
+             *         "body": "IEC",
+             *         "document": "61754-7 series",
+             *         "clause": "MPO connector interfaces",
+             *         "note": "one plug with pins, one without",
+             *         "estimate": false,
+             *         "derived": false
+             *       }
+             *     ]
+             */
+            sources: components["schemas"]["Source"][];
+        };
+        /**
          * Asked
          * @description An input that is missed: its field in the question, such as ``near.make``, and what to say there.
          */
@@ -2437,7 +2473,7 @@ export interface components {
          * Breakout
          * @description A cord with one array plug (``head``) and duplex legs; this link takes one ``leg`` of it.
          *
-         *     ``inner`` is which positions of the head reach which leg. On a shared breakout the leg is the position taken.
+         *     ``inner`` is which positions of the head reach which leg.
          */
         Breakout: {
             /**
@@ -2877,7 +2913,7 @@ export interface components {
          * @description A box in a panel: an array plug enters its ``rear``, duplex plugs its fronts; this link takes one ``front``.
          *
          *     ``inner`` is which positions of the rear reach which front, ``rear_keys`` how the plug at the rear stands to the
-         *     plug inside. The rear and the front are a mated pair each. On a shared cassette the front is the position taken.
+         *     plug inside. The rear and the front are a mated pair each.
          */
         Cassette: {
             /**
@@ -3181,7 +3217,7 @@ export interface components {
          * @description A cassette from arrays to arrays; this link takes one ``front``. Fibers keep their order from rear to fronts.
          *
          *     Each front of eight takes the next eight fibers of the rear, four on 1 to 4 and four on 9 to 12. The rear and
-         *     the front are a mated pair each. On a shared one the front is the position taken.
+         *     the front are a mated pair each.
          */
         Conversion: {
             /**
@@ -3845,6 +3881,7 @@ export interface components {
          *
          *     ``connector`` and ``boot`` are colors, ``shape`` that of the plug. ``fibers`` is how many were counted (0 where
          *     nobody did) and ``outdoors`` where it runs: neither tells the grade, both go with the cable into the project.
+         *     ``rows``, ``pins`` and ``key`` are what is seen of an array plug, 0 or empty where nobody looked.
          */
         Evidence: {
             /**
@@ -3879,6 +3916,24 @@ export interface components {
              * @default
              */
             polish: ("flat" | "angled") | "";
+            /**
+             * Rows
+             * @default 0
+             * @enum {integer}
+             */
+            rows: 0 | 1 | 2;
+            /**
+             * Pins
+             * @default
+             * @enum {string}
+             */
+            pins: "" | "pins" | "holes";
+            /**
+             * Key
+             * @default
+             * @enum {string}
+             */
+            key: "" | "in the middle" | "beside the middle";
             /**
              * Print
              * @default
@@ -4490,6 +4545,8 @@ export interface components {
         /**
          * Identified
          * @description The candidates, likeliest first; what contradicts; what to look at next; what all, and what each, carries.
+         *
+         *     ``array`` says what an array plug is, where one was seen.
          */
         Identified: {
             /** Candidates */
@@ -4504,6 +4561,7 @@ export interface components {
             carries: components["schemas"]["Carries"][];
             /** Each */
             each: components["schemas"]["Farthest"][];
+            array?: components["schemas"]["ArraySeen"] | null;
             /** Sources */
             sources: components["schemas"]["Source"][];
         };
@@ -5323,7 +5381,7 @@ export interface components {
          * @description The transceiver in a cage. Its receptacle's connector and polish are those of its clause.
          *
          *     Its port may be split into ``legs`` slower ones, each a link of its own: this one takes ``leg``, or whichever
-         *     its cord brings where that is 0. On a shared module the leg is the position taken. ``also`` names other
+         *     its cord brings where that is 0. ``also`` names other
          *     applications that the same module lists, at other speeds: most list only one.
          */
         Module: {
@@ -5475,6 +5533,22 @@ export interface components {
             strands: 1 | 2;
             /** Free Strands */
             free_strands?: number | null;
+            /**
+             * Trunk
+             * @default
+             */
+            trunk: ("8" | "12" | "16" | "24" | "32" | "2 x 12") | "";
+            /**
+             * Trunk Wiring
+             * @default reversed
+             * @enum {string}
+             */
+            trunk_wiring: "straight" | "reversed" | "pair-flipped" | "pair-flipped, reversed";
+            /**
+             * Hosts
+             * @default 1
+             */
+            hosts: number;
             /**
              * Fiber
              * @description grades that this glass may be; empty when nothing is known
