@@ -16,6 +16,7 @@ from passerelle.api import exchange
 from passerelle.api.stopped import StoppedError
 from passerelle.api.workroom import Tell, Workroom
 from passerelle.core.errors import EditError, PlantError
+from passerelle.demo.port_aubier import demo_links
 from passerelle.store import links as stored_links
 from passerelle.store.database import Database
 from passerelle.store.trouble import BusyError
@@ -138,13 +139,13 @@ def test_a_long_table_is_read_elsewhere_and_listed_at_once(client: TestClient, d
     answer = client.post(f"{P}/import", json={"text": text}, headers={"X-Work": "mine"})
     assert answer.json()["added"] == 3000
     rows = client.get(f"{P}/links").json()
-    assert len(rows) == 3017
+    assert len(rows) == 3000 + len(demo_links())
     assert rows[-1]["name"] == "House 2 to Room 2999"
     one = client.get(f"{API}/links/{rows[-1]['id']}").json()
     assert (rows[-1]["verdict"], rows[-1]["margin_db"]) == (one["review"]["verdict"], one["review"]["margin_db"])
     assert client.get(f"{API}/work/mine").status_code == 404
     undo(client)
-    assert len(client.get(f"{P}/links").json()) == 17
+    assert len(client.get(f"{P}/links").json()) == len(demo_links())
     bad = client.post(f"{P}/import", json={"text": lines(3000, "A,B,far,10GBASE-SR,OM3\n")})
     assert bad.status_code == 422
     assert "line 3002" in bad.json()["detail"]
@@ -175,9 +176,9 @@ def test_a_plan_of_many_links_goes_out_and_comes_in_with_its_log(client: TestCli
     text = client.get(f"{P}/plan?with_history=true").text
     assert len(text) < 400 * 6000
     opened = client.post(f"{API}/projects/open", json={"text": text}).json()
-    assert len(client.get(f"{API}/projects/{opened['id']}/links").json()) == 417
+    assert len(client.get(f"{API}/projects/{opened['id']}/links").json()) == 400 + len(demo_links())
     undo(client, opened["id"]).raise_for_status()
-    assert len(client.get(f"{API}/projects/{opened['id']}/links").json()) == 17
+    assert len(client.get(f"{API}/projects/{opened['id']}/links").json()) == len(demo_links())
 
 
 def test_the_database_is_compacted_without_forgetting(client: TestClient) -> None:

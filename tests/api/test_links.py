@@ -8,6 +8,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from passerelle.api import links, rows
+from passerelle.demo.port_aubier import demo_links
 from tests.api.steps import redo, remove, set_rules, undo
 
 API = "/api/v1"
@@ -91,7 +92,9 @@ def test_a_removed_link_comes_back_by_undo(client: TestClient) -> None:
     assert client.get(f"{API}/links/3").status_code == 404
     undo(client)
     assert read(client, 3)["link"] == before["link"]
-    assert [row["id"] for row in client.get(f"{API}/projects/1/links").json()] == list(range(1, 18))
+    assert [row["id"] for row in client.get(f"{API}/projects/1/links").json()] == list(
+        range(1, len(demo_links()) + 1)
+    )
 
 
 def test_house_margin_moves_verdicts_and_is_undone(client: TestClient) -> None:

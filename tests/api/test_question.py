@@ -8,6 +8,7 @@ from typing import Any
 import pytest
 from fastapi.testclient import TestClient
 
+from passerelle.demo.port_aubier import demo_links
 from tests.api.steps import redo, remove, set_rules, undo
 
 API = "/api/v1"
@@ -21,7 +22,7 @@ def rows(client: TestClient, project: int = 1) -> list[dict[str, Any]]:
 
 def test_the_first_answer_is_the_link_that_is_made(client: TestClient) -> None:
     told = client.post(f"{API}/projects/1/links/answer", json=QUESTION).json()
-    assert len(rows(client)) == 17
+    assert len(rows(client)) == len(demo_links())
     made = client.post(f"{API}/projects/1/links", json=QUESTION).json()
     first = told["options"][0]
     assert (made["verdict_text"], made["review"]["margin_db"]) == (first["verdict_text"], first["margin_db"])
@@ -45,7 +46,7 @@ def test_a_question_without_an_answer_says_why(client: TestClient, change: dict[
     answer = client.post(f"{API}/projects/1/links", json={**QUESTION, **change})
     assert answer.status_code == 422
     assert hint in answer.json()["detail"]
-    assert len(rows(client)) == 17
+    assert len(rows(client)) == len(demo_links())
 
 
 def test_a_template_takes_the_chain_and_leaves_the_names(client: TestClient) -> None:
@@ -105,7 +106,7 @@ def test_a_plan_with_its_history_opens_as_a_project_that_can_be_undone(client: T
         undo(client, opened["id"]).raise_for_status()
     names = [row["name"] for row in rows(client, opened["id"])]
     assert sorted(names) == sorted([*(row["name"] for row in rows(client)[:-1]), "Freezer aisle"])
-    assert len(rows(client)) == 17
+    assert len(rows(client)) == len(demo_links())
     for _ in range(3):
         redo(client, opened["id"]).raise_for_status()
     assert client.get(f"{API}/projects/{opened['id']}").json()["name"] == "Port-Aubier, east"

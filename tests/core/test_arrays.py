@@ -16,6 +16,7 @@ from passerelle.core.link.build_arrays import Backbone, duplex_link, leg_link, p
 from passerelle.core.link.chain import Link
 from passerelle.core.link.compose import compose
 from passerelle.core.link.edits import Reverse, SetFields, apply_edits
+from passerelle.core.link.hops import follow, stacked
 from passerelle.core.parts.array_cable import Wiring, wired
 from passerelle.core.parts.arrays import ARRAYS, pairs_of
 from passerelle.core.parts.kinds.port import Port
@@ -24,7 +25,6 @@ from passerelle.core.parts.maps import compose as then
 from passerelle.core.parts.maps import inverse, mating, straight, total
 from passerelle.core.parts.part import Spot
 from passerelle.core.parts.registry import spec_of
-from passerelle.core.polarity.hops import follow, stacked
 from passerelle.core.polarity.search import lighting
 from passerelle.core.polarity.trace import trace
 from passerelle.core.repairs.effort import OF_WORK

@@ -14,8 +14,7 @@ from passerelle.core.link.edits import Flip, SetFields, apply_edits
 from passerelle.core.link.keys import keyed
 from passerelle.core.parts.kinds.assembly import Assembly
 from passerelle.core.parts.kinds.panel import Panel
-from passerelle.core.parts.kinds.run import Run
-from passerelle.core.parts.registry import adapters
+from passerelle.core.parts.registry import adapters, spec_of
 from passerelle.core.plant.records import Frame, Hole, Place, SharedPart
 from passerelle.core.plant.riders import check_taken, laid, off_plant, released, taken
 from passerelle.core.plant.rows import Shelves, keyed_rows
@@ -46,7 +45,7 @@ def test_a_link_whose_pieces_are_all_shared_is_judged_as_if_they_were_its_own(
     assume(is_named(link))
     link, plant = off_plant(link), Plant()
     for piece in link.elements:
-        if not isinstance(piece, Run) and data.draw(st.booleans()):
+        if not spec_of(piece).any_position and data.draw(st.booleans()):
             plant, part = shared_from(piece, plant, f"part {piece.id}", "", 2)
             link = apply_edits(
                 link, (SetFields(element=piece.id, values=on_part(piece, plant, part, (1,), set())),)

@@ -200,7 +200,8 @@ def test_check_exits_by_the_worst_link(tmp_path: Path) -> None:
     assert runner.invoke(app, ["check", str(good)]).exit_code == 0
     answer = runner.invoke(app, ["check", str(bad), "--json"])
     assert answer.exit_code == 1
-    assert [r["name"] for r in json.loads(answer.stdout) if r["verdict"] == "damage"] == ["Ferry terminal"]
+    damaged = [r["name"] for r in json.loads(answer.stdout) if r["verdict"] == "damage"]
+    assert damaged == ["Ferry terminal", "Rows 40G, spare cord", "Rows 400G, flat cord"]
     assert runner.invoke(app, ["check", str(tmp_path / "none.json")]).exit_code == 2
 
 

@@ -5,6 +5,8 @@ from __future__ import annotations
 import pytest
 from playwright.sync_api import Page, Request, expect
 
+from passerelle.demo.port_aubier import demo_links
+
 LINES = 240
 
 
@@ -25,7 +27,9 @@ def test_the_ladder_shows_every_link_and_follows_a_change_without_reading_all_ag
 
     large.on("request", watch)
     large.goto("/p/1/ladder")
-    expect(large.get_by_text(f"{17 + LINES} of {17 + LINES} links", exact=True)).to_be_visible()
+    expect(
+        large.get_by_text(f"{len(demo_links()) + LINES} of {len(demo_links()) + LINES} links", exact=True)
+    ).to_be_visible()
     assert sum("/links/page" in url for url in asked) == 2
     asked.clear()
     large.get_by_label("Filter the links").fill(f"room {LINES - 1}")

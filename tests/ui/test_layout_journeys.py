@@ -6,6 +6,8 @@ import re
 
 from playwright.sync_api import Page, expect
 
+from passerelle.demo.port_aubier import demo_links
+
 
 def test_a_second_path_for_the_lock_is_found_planned_and_undone(page: Page) -> None:
     page.goto("/site/routes")
@@ -34,7 +36,7 @@ def test_a_cut_shows_its_cure_and_its_links_on_the_ladder(page: Page) -> None:
     expect(page.get_by_test_id("ladder-cut")).to_contain_text("Cut of Quay duct, first 60 m: 6 links go")
     expect(page.get_by_role("list", name="Links").get_by_role("listitem")).to_have_count(6)
     page.get_by_role("button", name="All links again").click()
-    expect(page.get_by_role("list", name="Links").get_by_role("listitem")).to_have_count(17)
+    expect(page.get_by_role("list", name="Links").get_by_role("listitem")).to_have_count(len(demo_links()))
 
 
 def test_a_link_in_hand_lights_its_ways(page: Page) -> None:

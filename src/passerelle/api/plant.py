@@ -34,9 +34,9 @@ from passerelle.core.house import HouseRules
 from passerelle.core.kept import Kept
 from passerelle.core.link.chain import Link, called, place_at
 from passerelle.core.link.edits import SetFields, apply_edits
-from passerelle.core.parts.kinds.run import Run
 from passerelle.core.parts.registry import Element
 from passerelle.core.plant.cautions import cautions
+from passerelle.core.plant.lying import lies, own_strands
 from passerelle.core.plant.outages import Rider, outages, parts_of, shared
 from passerelle.core.plant.pull_sheet import PullSheet, pull_sheet
 from passerelle.core.plant.pulling import DEFAULT_FRICTION, duct_fill
@@ -123,7 +123,7 @@ def lay_link(request: Request, link_id: RowId, wish: LayRequest) -> LinkOut:
         piece = _piece(item, wish.element)
         plant = stored.plant(session, item.project_id)
         others = [o.link for o in stored_links.links_on(session, item.project_id, [wish.part]) if o.id != link_id]
-        values = _ride(wish, piece, plant, others) if wish.part else OFF
+        values = _ride(wish, item.link, piece, plant, others) if wish.part else OFF
         after = apply_edits(item.link, (SetFields(element=piece.id, values=dict(values)),))
         where = f"lay on {wish.part}" if wish.part else f"take {called(item.link, piece)} off {piece.part}"
         made = stored_links.change_link(session, link_id, wish.revision, after, f"{item.link.name}: {where}")
@@ -137,15 +137,18 @@ def _piece(item: StoredLink, element: str) -> Element:
         raise PlantError("element", f"'{item.link.name}' has no piece '{element}': reload the link") from None
 
 
-def _ride(wish: LayRequest, piece: Element, plant: Plant, others: list[Link]) -> Mapping[str, object]:
+def _ride(wish: LayRequest, link: Link, piece: Element, plant: Plant, others: list[Link]) -> Mapping[str, object]:
     """The fields that put a piece on the part that is wished."""
-    if not isinstance(piece, Run):
+    if not lies(piece):
         used = {number for part, number in taken(others) if part == wish.part}
         return on_part(piece, plant, wish.part, wish.positions, used)
     tap = next((t for t in plant.taps_of.get(wish.part, ()) if t.id == wish.tap), None)
     if wish.tap and tap is None:
         raise PlantError("tap", f"'{wish.part}' has no tap '{wish.tap}'")
-    return {"part": wish.part, "positions": free_strands(plant, others, wish.part, piece.strands, tap)}
+    return {
+        "part": wish.part,
+        "positions": own_strands(link, piece) or free_strands(plant, others, wish.part, piece.width, tap),
+    }
 
 
 @router.post("/links/{link_id}/share")

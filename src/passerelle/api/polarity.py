@@ -9,13 +9,15 @@ from fastapi import APIRouter, Request, status
 from passerelle.api.laying import add_laid
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.schemas.common import RowId
-from passerelle.api.schemas.links import LinkOut
-from passerelle.api.schemas.polarity import BackboneLink
+from passerelle.api.schemas.links import LinkOut, PreviewRequest
+from passerelle.api.schemas.polarity import BackboneLink, Trial
 from passerelle.api.state import database_of, writing
 from passerelle.api.views import catalog_of, link_out, project_view
 from passerelle.core.batch import figures_of
 from passerelle.core.catalog.shelves import Catalog, load_catalog
+from passerelle.core.elsewhere import elsewhere
 from passerelle.core.link.build import cage_for
+from passerelle.core.link.edits import apply_edits
 from passerelle.core.parts.kinds.port import Port
 from passerelle.core.parts.kinds.trunk import Trunk
 from passerelle.core.parts.piece import Piece
@@ -36,6 +38,19 @@ def strands_of(request: Request, link_id: RowId) -> StrandTable:
         found = stored_links.link(session, link_id)
         house = stored.project(session, found.project_id).house
     return strand_table(found.link, catalog_of(house))
+
+
+@router.post("/links/{link_id}/strands")
+def try_strands(request: Request, link_id: RowId, wish: PreviewRequest) -> Trial:
+    """The position table as edits would make it, without storing anything, and what they do to other links."""
+    with database_of(request).read() as session:
+        found = stored_links.link(session, link_id)
+        house = stored.project(session, found.project_id).house
+        parts = sorted({e.part for e in found.link.elements if e.part})
+        others = {o.id: o.link for o in stored_links.links_on(session, found.project_id, parts) if o.id != link_id}
+    after = apply_edits(found.link, wish.edits)
+    told = elsewhere(found.link, wish.edits, others, load_catalog(), house)
+    return Trial(table=strand_table(after, catalog_of(house)), elsewhere=told)
 
 
 @router.get("/links/{link_id}/crossing")

@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
+from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.link.chain import Link
-from passerelle.core.parts.kinds.run import Run
+from passerelle.core.parts.kinds.trunk import Trunk
+from passerelle.core.plant.lying import lies, own_strands
 from passerelle.core.plant.records import Cable, Device, Place, Tap, Way
 from passerelle.core.plant.site import Plant
+from passerelle.demo.data_room import data_room_links
 
 DIELECTRIC = "loose tube, dielectric armor"
 METAL = "loose tube, metal armor"
@@ -24,8 +29,11 @@ def ride(links: list[Link]) -> list[Link]:
 
 def _on_cable(link: Link) -> Link:
     cable, strands = _RIDES.get(link.name, ("", ()))
+    trunk = next((e for e in link.elements if isinstance(e, Trunk)), None)
+    if trunk is not None:
+        cable, strands = link.name.replace("Rows", "trunk").replace(",", ""), own_strands(link, trunk)
     elements = tuple(
-        e.model_copy(update={"part": cable, "positions": strands}) if isinstance(e, Run) and cable else e
+        e.model_copy(update={"part": cable, "positions": strands}) if lies(e) and cable else e
         for e in link.elements
     )
     return link.model_copy(update={"elements": elements})
@@ -127,7 +135,26 @@ def _cables() -> tuple[Cable, ...]:
         Cable(id="survey", name="Survey office", ways=("ceiling",), construction=INDOOR, fiber=om4, diameter_mm=6.5),
         Cable(id="radar", name="Radar mast", ways=("mast riser",), construction="loose tube, indoor and outdoor", fiber=os2, strands=4, diameter_mm=8),
         Cable(id="rows", name="Rows A to B", ways=("floor",), construction="trunk, pre-terminated", fiber=om4, diameter_mm=5),
+        *_trunks(),
     )  # fmt: skip
+
+
+def _trunks() -> Iterator[Cable]:
+    """The array trunks under the floor, one for each link of the data room that has one."""
+    for link in data_room_links(load_catalog()):
+        for piece in link.elements:
+            if isinstance(piece, Trunk):
+                own = link.name.replace("Rows", "trunk")
+                name = own[0].upper() + own[1:]
+                yield Cable(
+                    id=own.replace(",", ""),
+                    name=name,
+                    ways=("floor",),
+                    construction="trunk, pre-terminated",
+                    fiber=piece.fiber,
+                    strands=piece.width,
+                    diameter_mm=4.5,
+                )
 
 
 _AT_M = {

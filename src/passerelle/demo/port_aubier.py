@@ -51,7 +51,8 @@ def demo_links() -> list[Link]:
         _dock_freezer,
         _weighbridge_copper,
     )
-    return [*(_read(link) for link in ride([make(catalog) for make in makers])), *data_room_links(catalog)]
+    links = [make(catalog) for make in makers] + data_room_links(catalog)
+    return [_read(link) for link in ride(links)]
 
 
 def _read(link: Link) -> Link:

@@ -13,12 +13,12 @@ from cachetools import LRUCache
 from sqlalchemy import Pool, text
 from sqlalchemy.orm import Session
 
-from passerelle.core.parts.kinds.run import Run
+from passerelle.core.parts.registry import KINDS
 from passerelle.core.plant.outages import Rider
 from passerelle.store.links import revisions
 from passerelle.store.projects import project
 
-RUN = Run.model_fields["kind"].default
+LYING = frozenset(spec.kind for spec in KINDS if spec.any_position)
 MOST_KEPT = 4
 _FIELDS = text(
     """
@@ -57,7 +57,7 @@ def riders(session: Session, project_id: int, rate_of: Callable[[str], int]) -> 
 def _rider(number: int, name: str, pieces: list[list[Any]], rate_of: Callable[[str], int]) -> Rider:
     places = [place for kind, place, *_ in pieces if place is not None]
     rates = [rate_of(application) for _, _, application, *_ in pieces if application]
-    runs = {part: tuple(positions) for kind, _, _, part, positions in pieces if part and kind == RUN}
+    runs = {part: tuple(positions) for kind, _, _, part, positions in pieces if part and kind in LYING}
     return Rider(
         id=number,
         name=name,

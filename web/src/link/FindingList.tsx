@@ -12,10 +12,11 @@ interface Props {
   onSelect: (id: string) => void;
   take: (wish: EditWish) => void;
   busy: boolean;
+  onTry: (fix: Fix | null) => void;
 }
 
 /** All findings, worst first, each with its reason, its sources and the fixes that were tried and work. */
-export function FindingList({ detail, onSelect, take, busy }: Props) {
+export function FindingList({ detail, onSelect, take, busy, onTry }: Props) {
   const { findings } = detail.review;
   return (
     <Box as="section" aria-label="Findings" px={3} py={2}>
@@ -35,13 +36,14 @@ export function FindingList({ detail, onSelect, take, busy }: Props) {
           onSelect={onSelect}
           take={take}
           busy={busy}
+          onTry={onTry}
         />
       ))}
     </Box>
   );
 }
 
-function FindingCard({ finding, detail, onSelect, take, busy }: { finding: Finding } & Props) {
+function FindingCard({ finding, detail, onSelect, take, busy, onTry }: { finding: Finding } & Props) {
   const places = finding.marked.flatMap((id) => detail.link.elements.filter((e) => e.id === id));
   const use = (fix: Fix) => take({ edits: [...fix.edits], label: fix.label });
   return (
@@ -90,7 +92,7 @@ function FindingCard({ finding, detail, onSelect, take, busy }: { finding: Findi
         </Text>
       )}
       {finding.fixes.map((fix) => (
-        <FixButton key={fix.label} fix={fix} onTake={() => use(fix)} busy={busy} />
+        <FixButton key={fix.label} fix={fix} onTake={() => use(fix)} onTry={onTry} busy={busy} />
       ))}
     </Box>
   );

@@ -5,12 +5,26 @@ import { VerdictMark } from "../shared/VerdictMark";
 import { marginText } from "../shared/format";
 
 /** A fix with its effect written on it before it is taken. */
-export function FixButton({ fix, onTake, busy }: { fix: Fix; onTake: () => void; busy: boolean }) {
+export function FixButton({
+  fix,
+  onTake,
+  onTry,
+  busy,
+}: {
+  fix: Fix;
+  onTake: () => void;
+  onTry: (fix: Fix | null) => void;
+  busy: boolean;
+}) {
   const { effect } = fix;
   return (
     <chakra.button
       type="button"
       onClick={onTake}
+      onMouseEnter={() => onTry(fix)}
+      onMouseLeave={() => onTry(null)}
+      onFocus={() => onTry(fix)}
+      onBlur={() => onTry(null)}
       disabled={busy}
       width="100%"
       textAlign="left"

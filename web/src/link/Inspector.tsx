@@ -48,7 +48,7 @@ export function Inspector({ detail, piece, catalog, edit, onSelect }: Props) {
           )
         }
       />
-      {piece.kind === "run" ? (
+      {piece.kind === "run" || piece.kind === "trunk" ? (
         <LayField detail={detail} run={piece} />
       ) : (
         <SharedField key={`${piece.id} ${piece.part}`} detail={detail} piece={piece} catalog={catalog} />

@@ -1,7 +1,7 @@
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 
-import type { Catalog, Element, LinkDetail } from "../shared/api";
+import type { Catalog, Element, Fix, LinkDetail } from "../shared/api";
 import { isGlass } from "../shared/colors";
 import type { EditWish } from "./queries";
 import { Chain } from "./Chain";
@@ -20,6 +20,7 @@ interface Props {
   onWay: (way: "left" | "right") => void;
   lens: Lens;
   onLens: (lens: Lens) => void;
+  tried: Fix | null;
   edit: (wish: EditWish) => void;
 }
 
@@ -37,6 +38,7 @@ export function LinkDrawing({
   onWay,
   lens,
   onLens,
+  tried,
   edit,
 }: Props) {
   const box = useRef<HTMLDivElement>(null);
@@ -117,7 +119,14 @@ export function LinkDrawing({
             </>
           )}
           {!copper && lens === "strands" && (
-            <StrandsLens detail={detail} places={places} width={width} available={available} onSelect={onMove} />
+            <StrandsLens
+              tried={tried}
+              detail={detail}
+              places={places}
+              width={width}
+              available={available}
+              onSelect={onMove}
+            />
           )}
           {copper || lens === "strands" ? null : direction ? (
             <LightLens

@@ -1,7 +1,8 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
+import { useState } from "react";
 import { useSearchParams } from "react-router";
 
-import { type LinkDetail, ProblemError } from "../shared/api";
+import { type Fix, type LinkDetail, ProblemError } from "../shared/api";
 import { Hint } from "../app/Hint";
 import { type EditWish, useEditLink } from "./queries";
 import { useCatalog } from "../shared/queries";
@@ -21,6 +22,7 @@ export function LinkView({ detail }: { detail: LinkDetail }) {
   const [params, setParams] = useSearchParams();
   const catalog = useCatalog().data;
   const { link, review } = detail;
+  const [tried, setTried] = useState<Fix | null>(null);
   const focusMade = useFocusMade(link.elements);
   const edit = useEditLink(detail);
   const { mutateAsync } = edit;
@@ -74,6 +76,7 @@ export function LinkView({ detail }: { detail: LinkDetail }) {
           onWay={(next) => put("way", next === "left" ? "left" : null)}
           lens={params.get("lens") === "strands" ? "strands" : "light"}
           onLens={(next) => put("lens", next === "strands" ? "strands" : null)}
+          tried={tried}
           edit={store}
         />
         <BudgetPanel review={review} way={way} link={link} />
@@ -102,7 +105,13 @@ export function LinkView({ detail }: { detail: LinkDetail }) {
             Select a piece of the chain to change it in place, turn it, take it out or put one beside it.
           </Text>
         )}
-        <FindingList detail={detail} onSelect={(id) => put("piece", id)} take={store} busy={edit.isPending} />
+        <FindingList
+          detail={detail}
+          onSelect={(id) => put("piece", id)}
+          take={store}
+          busy={edit.isPending}
+          onTry={setTried}
+        />
       </Box>
     </Flex>
   );

@@ -1,10 +1,12 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import {
   type Edit,
+  type Fix,
   type LinkDetail,
   type WayChoice,
   type Problem,
   type StrandTable,
+  type Trial,
   ProblemError,
   type Project,
   type WhatIf,
@@ -50,6 +52,15 @@ export const useStrands = (detail: LinkDetail) =>
     queryKey: ["strand-table", detail.id, detail.revision],
     queryFn: () => call<StrandTable>(`/links/${detail.id}/strands`),
     placeholderData: (before) => before,
+  });
+
+/** The same as edits would make it, and what they do to other links on the same parts; null asks nothing. */
+export const useTriedStrands = (detail: LinkDetail, fix: Fix | null) =>
+  useQuery({
+    queryKey: ["strand-table", detail.id, detail.revision, fix?.label],
+    queryFn: () => call<Trial>(`/links/${detail.id}/strands`, "POST", { edits: fix?.edits }),
+    enabled: fix !== null,
+    retry: false,
   });
 
 /** Where a link between two places of the plan could lie; asked for again whenever it changes. */

@@ -21,6 +21,7 @@ export type TrunkSheet = Schemas["TrunkSheet"];
 export type SplitPort = Schemas["SplitPort"];
 export type CrossingCard = Schemas["CrossingCard"];
 export type ArraySeen = Schemas["ArraySeen"];
+export type Trial = Schemas["Trial"];
 export type StrandTable = Schemas["StrandTable"];
 export type FaceSeen = Schemas["FaceSeen"];
 export type Fix = Schemas["Fix"];

@@ -7,8 +7,17 @@ from typing import Annotated
 from pydantic import BaseModel, Field
 
 from passerelle.api.schemas.common import Place
+from passerelle.core.elsewhere import Elsewhere
 from passerelle.core.link.build_arrays import Backbone
 from passerelle.core.parts.piece import Label, LengthM
+from passerelle.core.polarity.table import StrandTable
+
+
+class Trial(BaseModel):
+    """Where each lane would pass after some edits, and what they do to other links on the same shared parts."""
+
+    table: StrandTable
+    elsewhere: tuple[Elsewhere, ...]
 
 
 class BackboneLink(BaseModel):

@@ -8,8 +8,8 @@ from itertools import pairwise
 from passerelle.core.catalog.shelves import StrandColors
 from passerelle.core.errors import PlantError
 from passerelle.core.link.chain import Link
-from passerelle.core.parts.kinds.run import Run
 from passerelle.core.plant.colors import spot_of
+from passerelle.core.plant.lying import lies
 from passerelle.core.plant.records import Cable
 from passerelle.core.plant.riders import Taken, taken
 from passerelle.core.plant.site import Plant
@@ -85,7 +85,7 @@ def _joined(plant: Plant, links: list[Link], place: str) -> dict[Taken, Taken]:
     """Which strand of one cable goes on as which of another at this place, both ways."""
     found: dict[Taken, Taken] = {}
     for link in links:
-        runs = [e for e in link.elements if isinstance(e, Run) and e.part in plant.cable_of]
+        runs = [e for e in link.elements if lies(e) and e.part in plant.cable_of]
         for one, other in pairwise(runs):
             if place in plant.path_of[one.part] and place in plant.path_of[other.part]:
                 for a, b in zip(one.positions, other.positions, strict=False):

@@ -11,10 +11,11 @@ import networkx as nx
 
 from passerelle.core.catalog.plant_figures import plant_figures
 from passerelle.core.link.chain import Link, ports
-from passerelle.core.parts.kinds.run import Run
+from passerelle.core.parts.piece import Glass
+from passerelle.core.plant.lying import lies, own_strands, strands_needed
 from passerelle.core.plant.outages import Rider
 from passerelle.core.plant.records import Cable
-from passerelle.core.plant.riders import cable_uses, free_strands, laid
+from passerelle.core.plant.riders import CableUse, cable_uses, free_strands, laid
 from passerelle.core.plant.site import Plant, free_id
 from passerelle.core.sources import Frozen
 
@@ -44,7 +45,7 @@ class Placement:
     @property
     def on_plan(self) -> bool:
         """Whether the link rides on a cable now."""
-        return any(isinstance(e, Run) and e.part for e in self.link.elements)
+        return any(lies(e) and e.part for e in self.link.elements)
 
 
 def can_be_laid(link: Link, plant: Plant) -> bool:
@@ -61,7 +62,7 @@ def choices(link: Link, plant: Plant, links: Sequence[Link | Rider]) -> tuple[Wa
     run, ends = _one_run(link), _ends(link, plant)
     if run is None or ends is None or not can_be_laid(link, plant):
         return ()
-    return (*_cables(run, ends, plant, links), *_walks(ends, plant))
+    return (*_cables(link, run, ends, plant, links), *_walks(ends, plant))
 
 
 def lay_on_plan(
@@ -108,8 +109,8 @@ def _is_planned(choice: WayChoice, plant: Plant) -> bool:
     return plant.cable_of[choice.cable].state == "planned"
 
 
-def _one_run(link: Link) -> Run | None:
-    runs = [e for e in link.elements if isinstance(e, Run)]
+def _one_run(link: Link) -> Glass | None:
+    runs = [e for e in link.elements if lies(e)]
     return runs[0] if len(runs) == 1 else None
 
 
@@ -120,19 +121,28 @@ def _ends(link: Link, plant: Plant) -> tuple[str, str] | None:
     return (known[0], known[-1]) if len(known) >= 2 and known[0] != known[-1] else None
 
 
-def _cables(run: Run, ends: tuple[str, str], plant: Plant, links: Sequence[Link | Rider]) -> list[WayChoice]:
-    uses = cable_uses(plant, links)
+def _cables(
+    link: Link, run: Glass, ends: tuple[str, str], plant: Plant, links: Sequence[Link | Rider]
+) -> list[WayChoice]:
+    uses, own = cable_uses(plant, links), set(own_strands(link, run))
     found = []
     for cable in plant.cables:
         path = plant.path_of[cable.id]
         leads = {path[0], path[-1]} == set(ends) and not plant.taps_of.get(cable.id)
         same = not run.fiber or not cable.fiber or bool(set(run.fiber) & set(cable.fiber))
-        if leads and same and cable.state != "dead" and uses[cable.id].free >= run.strands:
+        if leads and same and cable.state != "dead" and _room(cable, uses[cable.id], run.width, own):
             free = uses[cable.id].free
             length_m = _walk_m(plant, cable.ways) + cable.slack_m
             words = f"{cable.name}, {free} strands free"
             found.append(WayChoice(key=f"cable {cable.id}", words=words, length_m=length_m, cable=cable.id))
     return found
+
+
+def _room(cable: Cable, use: CableUse, width: int, own: set[int]) -> bool:
+    """Whether strands are free: any of a cable, of a trunk of arrays those that the link lights."""
+    if own:
+        return cable.strands == width and not own & set(use.taken)
+    return use.free >= width
 
 
 def _walks(ends: tuple[str, str], plant: Plant) -> list[WayChoice]:
@@ -170,14 +180,15 @@ def _with_cable(plant: Plant, link: Link, chosen: WayChoice, strands: int) -> tu
     own = free_id(link.name, {cable.id for cable in plant.cables})
     sizes = plant_figures().sold_strands
     slack_m = max(0.0, (run.length_m or 0.0) - chosen.length_m)
+    sold = next((size for size in sizes if size >= max(strands, run.width)), strands)
     row = Cable(
         id=own,
         name=link.name,
         ways=chosen.ways,
         fiber=run.fiber,
-        construction=run.construction,
-        jacket=run.jacket,
-        strands=next((size for size in sizes if size >= max(strands, run.strands)), strands),
+        construction=run.__dict__["construction"],
+        jacket=run.__dict__["jacket"],
+        strands=run.width if own_strands(link, run) else sold,
         slack_m=round(slack_m, 6),
         state="planned",
     )
@@ -187,7 +198,7 @@ def _with_cable(plant: Plant, link: Link, chosen: WayChoice, strands: int) -> tu
 def _ride(link: Link, cable: str, plant: Plant, links: Sequence[Link | Rider]) -> Link:
     run = _one_run(link)
     assert run is not None
-    numbers = free_strands(plant, links, cable, run.strands)
+    numbers = own_strands(link, run) or free_strands(plant, links, cable, run.width)
     riding = run.model_copy(update={"part": cable, "positions": numbers})
     elements = tuple(riding if e is run else e for e in link.elements)
     return laid(link.model_copy(update={"elements": elements}), plant)
@@ -224,7 +235,7 @@ def lay_all(
         run, ends = _one_run(link), _ends(link, plant)
         if run is not None and ends is not None:
             between = (min(ends), max(ends))
-            needed[between] = needed.get(between, 0) + run.strands
+            needed[between] = needed.get(between, 0) + strands_needed(link, run)
     made: list[Link] = []
     undecided: list[int] = []
     for number, link in enumerate(new):

@@ -10,9 +10,10 @@ from passerelle.core.errors import PlantError
 from passerelle.core.link.chain import Link
 from passerelle.core.link.edits import turned_round
 from passerelle.core.parts.kinds.port import Port
-from passerelle.core.parts.kinds.run import Run
+from passerelle.core.parts.piece import Glass
 from passerelle.core.parts.registry import Element
 from passerelle.core.plant.colors import spot_of
+from passerelle.core.plant.lying import lies, own_strands, strands_needed
 from passerelle.core.plant.outages import Rider
 from passerelle.core.plant.passes import spaces_of
 from passerelle.core.plant.records import Cable, Tap
@@ -40,9 +41,9 @@ def parts_in(link: Link) -> tuple[str, ...]:
     return tuple(dict.fromkeys(e.part for e in link.elements if e.part))
 
 
-def runs_of(link: Link) -> tuple[Run, ...]:
+def runs_of(link: Link) -> tuple[Glass, ...]:
     """The runs that are cables of the plan."""
-    return tuple(e for e in link.elements if isinstance(e, Run) and e.part)
+    return tuple(e for e in link.elements if lies(e) and e.part)
 
 
 def cables_of(link: Link) -> tuple[str, ...]:
@@ -66,7 +67,7 @@ def laid(link: Link, plant: Plant, before: Plant | None = None) -> Link:
 
 def _as_part(element: Element, plant: Plant, link: Link) -> Element:
     """A piece as the plant has the part that it is, or lies on."""
-    if not isinstance(element, Run):
+    if not lies(element):
         return as_shared(element, plant, link.name)
     cable = plant.cable_of.get(element.part)
     if cable is None:
@@ -74,9 +75,11 @@ def _as_part(element: Element, plant: Plant, link: Link) -> Element:
             f"cables[{element.part}]",
             f"'{link.name}' rides on the cable '{element.part}': take its run off the cable first",
         )
+    taken = own_strands(link, element) or element.positions
     return element.model_copy(
         update={
-            "length_m": stretch(cable, element.positions, plant).length_m,
+            "positions": taken,
+            "length_m": stretch(cable, taken, plant).length_m,
             "fiber": cable.fiber,
             "construction": cable.construction,
             "jacket": cable.jacket,
@@ -118,8 +121,8 @@ def _hand_set(before: Element, after: Element) -> bool:
     """Whether what follows the plant was changed while the part and the positions stayed."""
     if (before.part, before.positions) != (after.part, after.positions):
         return False
-    if isinstance(after, Run):
-        return any(getattr(before, name) != getattr(after, name) for name in _FOLLOWS)
+    if lies(after):
+        return any(getattr(before, name, None) != getattr(after, name, None) for name in _FOLLOWS)
     return own_record(before) not in (own_record(after), own_record(turned_round((after,))[0]))
 
 
@@ -161,10 +164,10 @@ def check_taken(links: Iterable[Link], plant: Plant) -> None:
                 f"'{link.name}' stands on '{loose.part}' and takes no position of it: choose which",
             )
         for run in runs_of(link):
-            if len(run.positions) != run.strands:
+            if len(run.positions) != (needed := strands_needed(link, run)):
                 raise PlantError(
                     f"cables[{run.part}].strands",
-                    f"a run of '{link.name}' needs {run.strands} of the strands of '{run.part}' and names "
+                    f"a run of '{link.name}' needs {needed} of the strands of '{run.part}' and names "
                     f"{len(run.positions)}: lay it again",
                 )
     for (part, number), names in taken(links).items():

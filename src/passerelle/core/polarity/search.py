@@ -17,9 +17,9 @@ from passerelle.core.errors import EditError
 from passerelle.core.link.chain import Link
 from passerelle.core.link.compose import Chain, compose
 from passerelle.core.link.edits import SetFields, apply_edits
+from passerelle.core.link.hops import Partial, follow, hops, stacked
 from passerelle.core.parts.registry import spec_of
 from passerelle.core.parts.spec import By
-from passerelle.core.polarity.hops import Partial, follow, hops, stacked
 from passerelle.core.polarity.trace import is_traced
 
 MOST_CHANGES = 3

@@ -9,9 +9,9 @@ from typing import Literal
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.link.chain import Link
 from passerelle.core.link.compose import Chain, Standing, compose
+from passerelle.core.link.hops import through
 from passerelle.core.parts.array_cable import ArrayCable, Wiring
 from passerelle.core.parts.kinds.trunk import Trunk
-from passerelle.core.polarity.hops import through
 from passerelle.core.polarity.method import NAMES
 from passerelle.core.polarity.table import colors_of
 from passerelle.core.polarity.trace import trace

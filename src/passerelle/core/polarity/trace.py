@@ -8,8 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from passerelle.core.link.compose import Chain, Joiner, Standing
+from passerelle.core.link.hops import Hop, Partial, back, follow, hops, stacked
 from passerelle.core.parts.part import Optics
-from passerelle.core.polarity.hops import Hop, Partial, back, follow, hops, stacked
 from passerelle.core.sources import Frozen
 
 Group = tuple[tuple[int, ...], tuple[int, ...]]

@@ -177,7 +177,7 @@ def _split(one: Plugged) -> list[Finding]:
                 one.at,
                 f"It is not known whether this port can be split into {into}.",
                 "Many ports of the same cage cannot, or only every second one: the box's own papers say.",
-            )
+            ).of(legs=legs, rate_mbps=rate)
         ]
     if legs not in port.splits:
         able = " or ".join(map(str, sorted(port.splits)))

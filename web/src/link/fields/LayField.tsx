@@ -7,7 +7,13 @@ import { usePlant, useProject } from "../../shared/queries";
 import { ChoiceField } from "./ChoiceField";
 
 /** The cable of the plant that a run rides on; its length and glass then follow the plant. */
-export function LayField({ detail, run }: { detail: LinkDetail; run: Extract<Element, { kind: "run" }> }) {
+export function LayField({
+  detail,
+  run,
+}: {
+  detail: LinkDetail;
+  run: Extract<Element, { kind: "run" | "trunk" }>;
+}) {
   const plant = usePlant(useProject().data).data;
   const lay = useLay(detail);
   const cables = plant?.plant.cables ?? [];

@@ -1,11 +1,11 @@
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { type KeyboardEvent, useRef, useState } from "react";
 
-import type { LinkDetail, StrandTable } from "../../shared/api";
+import type { Fix, LinkDetail, StrandTable, Trial } from "../../shared/api";
 import { Waiting } from "../../shared/Waiting";
 import type { Place } from "../layout";
 import { pieceName } from "../names";
-import { useStrands } from "../queries";
+import { useStrands, useTriedStrands } from "../queries";
 import { FaceFront } from "./FaceFront";
 import { LaneRow, ROW } from "./LaneRow";
 import { type Cell, cellText, faceX, moved } from "./cells";
@@ -16,11 +16,15 @@ interface Props {
   width: number;
   available: number;
   onSelect: (id: string) => void;
+  /** The fix under the hand: its effect is drawn before it is taken. */
+  tried: Fix | null;
 }
 
 /** Where each lane passes each face, under the pieces: numbers with their colors, transmit to receive. */
-export function StrandsLens({ detail, places, width, available, onSelect }: Props) {
-  const { data: table } = useStrands(detail);
+export function StrandsLens({ detail, places, width, available, onSelect, tried }: Props) {
+  const { data: now } = useStrands(detail);
+  const trial = useTriedStrands(detail, tried).data;
+  const table = tried && trial ? trial.table : now;
   const [cell, setCell] = useState<Cell>({ row: 0, column: 0 });
   const [alone, setAlone] = useState(false);
   const box = useRef<HTMLDivElement>(null);
@@ -33,7 +37,7 @@ export function StrandsLens({ detail, places, width, available, onSelect }: Prop
     );
   const names = new Map(detail.link.elements.map((e) => [e.id, pieceName(e)]));
   const at = inside(cell, table);
-  const wrong = wrongPlace(detail, table);
+  const wrong = tried && trial ? null : wrongPlace(detail, table);
   const go = (event: KeyboardEvent) => {
     const next = moved(at, event.key, table);
     if (!next) return;
@@ -53,6 +57,7 @@ export function StrandsLens({ detail, places, width, available, onSelect }: Prop
           {alone ? "All lanes" : "This lane alone"}
         </Button>
       </Flex>
+      {tried && trial && <Tried fix={tried} trial={trial} />}
       <svg width={width} height={table.lanes.length * ROW + 22} role="group" aria-label="Lanes along the link">
         {band && (
           <g>
@@ -102,6 +107,20 @@ export function StrandsLens({ detail, places, width, available, onSelect }: Prop
         />
       )}
     </Box>
+  );
+}
+
+/** That the lens shows a fix that is not taken yet, and what it does to other links on the same part. */
+function Tried({ fix, trial }: { fix: Fix; trial: Trial }) {
+  const worse = trial.elsewhere.filter((one) => one.after !== one.before);
+  return (
+    <Text fontSize="12.5px" role="status">
+      <b>If you take it:</b> {fix.label}.{" "}
+      {trial.elsewhere.length > 0 &&
+        (worse.length > 0
+          ? `The part is shared: ${worse.map((one) => `${one.name} ${one.before} → ${one.after}`).join(", ")}.`
+          : `The part is shared; ${trial.elsewhere.length} other links stay as they are.`)}
+    </Text>
   );
 }
 

@@ -1444,7 +1444,11 @@ export interface paths {
          */
         get: operations["strands_of_api_v1_links__link_id__strands_get"];
         put?: never;
-        post?: never;
+        /**
+         * Try Strands
+         * @description The position table as edits would make it, without storing anything, and what they do to other links.
+         */
+        post: operations["try_strands_api_v1_links__link_id__strands_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3799,6 +3803,18 @@ export interface components {
             cleared: string[];
             /** Remaining */
             remaining: number;
+        };
+        /**
+         * Elsewhere
+         * @description Another link on the same part: its number and name, its verdict now, and after the change of the part.
+         */
+        Elsewhere: {
+            /** Link */
+            link: number;
+            /** Name */
+            name: string;
+            before: components["schemas"]["Verdict"];
+            after: components["schemas"]["Verdict"];
         };
         /**
          * EntryMark
@@ -7842,6 +7858,15 @@ export interface components {
              */
             informative: boolean;
             source: components["schemas"]["Source"];
+        };
+        /**
+         * Trial
+         * @description Where each lane would pass after some edits, and what they do to other links on the same shared parts.
+         */
+        Trial: {
+            table: components["schemas"]["StrandTable"];
+            /** Elsewhere */
+            elsewhere: components["schemas"]["Elsewhere"][];
         };
         /**
          * Trunk
@@ -18378,6 +18403,133 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StrandTable"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    try_strands_api_v1_links__link_id__strands_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreviewRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Trial"];
                 };
             };
             /** @description The request cannot be read */

@@ -81,5 +81,6 @@ SPEC = KindSpec(
     names=_names,
     units={"length_m": "m"},
     shelves={"fiber": "fibers", "construction": "constructions"},
+    any_position=True,
     alternatives=lambda trunk: chain(wirings(trunk, "pulled"), ends_changed(trunk, "pulled")),
 )

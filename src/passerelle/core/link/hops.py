@@ -81,6 +81,42 @@ def back(one: Partial, size: int) -> Partial:
     return tuple(found)
 
 
+def used_positions(chain: Chain, standing: Standing) -> tuple[int, ...]:
+    """The positions of a part's left face that both ends of a chain reach, else those that the left end does.
+
+    A cassette at one end lets one pair through, so that of a trunk only two positions are used. Where neither end
+    reaches one, all that hold a fiber are.
+    """
+    left: set[int] = set()
+    right: set[int] = set(standing.right.positions)
+    for place, joint in _between(chain):
+        if place.position > standing.position:
+            break
+        left = set(place.left.positions) if joint is None else _image(met(joint), left)
+        if place is standing:
+            break
+        left = _image(through(place), left)
+    after = [pair for pair in _between(chain) if pair[0].position > standing.position]
+    if after:
+        right = set(after[-1][0].right.positions)
+    for place, joint in reversed(after):
+        entered = _image(back(through(place), place.right.size), right)
+        right = entered if joint is None else _image(back(met(joint), joint.right_face.size), entered)
+    mine = through(standing)
+    both = {position for position in left if mine[position] in right}
+    return tuple(sorted(both or left or standing.left.positions))
+
+
+def _between(chain: Chain) -> list[tuple[Standing, Joint | None]]:
+    """The parts from left to right, each with the joint at its left; None for the first."""
+    joints = {joint.right.position: joint for joint in chain.joints if joint.right and joint.left}
+    return [(part, joints.get(part.position)) for part in chain.parts]
+
+
+def _image(one: Partial, positions: set[int]) -> set[int]:
+    return {one[position] for position in positions if position < len(one)} - {0}
+
+
 def follow(maps: Positions, starts: Positions) -> Positions:
     """Where light goes in n links at once.
 
