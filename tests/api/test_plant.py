@@ -114,7 +114,8 @@ def test_a_strand_is_not_taken_twice_by_hand_or_by_a_copy(client: TestClient) ->
 
 def test_the_false_diversity_at_the_lock_is_told(client: TestClient) -> None:
     content = plant(client)
-    assert [(p["first"], p["second"], p["shared"]["ways"]) for p in content["pairs"]] == [(2, 3, ["quay 0"])]
+    told = [(p["first"], p["second"], p["shared"]["ways"]) for p in content["pairs"]]
+    assert [one for one in told if one[2] != ["floor"]] == [(2, 3, ["quay 0"])]
     worst = content["outages"][0]
     assert sum(end["dark"] for end in worst["ends"]) == 5
     fill = next(w for w in content["ways"] if w["id"] == "quay 0")["fill"]

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from typing import Any
 
+import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -25,6 +26,11 @@ def test_what_cannot_be_held_is_suspect_however_it_is_escaped(value: Any, escape
         check_texts(json.loads(text))
     except UnheldTextError:
         assert suspect(text)
+
+
+@pytest.mark.parametrize("character", ["\b", "\f", "\0", "\x7f", "\ufffe", "\ud800"])
+def test_a_short_escape_is_suspect_too(character: str) -> None:
+    assert suspect(json.dumps({f"key{character}": None}))
 
 
 def test_plain_text_is_not() -> None:

@@ -27,7 +27,7 @@ class UnheldTextError(ValueError):
         self.place = place
 
 
-_SUSPECT = re.compile(r"\\u(?:00[01]|007[fF]|[dD][89a-fA-F]|[fF]{3}[eEfF])|" + UNHELD.pattern)
+_SUSPECT = re.compile(r"\\[bf]|\\u(?:00[01]|007[fF]|[dD][89a-fA-F]|[fF]{3}[eEfF])|" + UNHELD.pattern)
 """What JSON has only if a text in it cannot be held; whether it does is then looked at with care."""
 
 

@@ -28,7 +28,7 @@ export function caption(e: Element, unit: LengthUnit, catalog: Catalog | undefin
       return [e.label || e.converts, `front ${e.front}`];
     case "panel":
       return e.shape.startsWith("MPO")
-        ? [e.label || `${e.shape} panel`, `keys ${e.keys ?? "aligned"}`]
+        ? [e.label || `${e.shape} panel`, e.keys ?? "aligned"]
         : [e.label || "panel", e.shape];
     case "splice":
       return [e.label || "splice", ""];

@@ -12,6 +12,7 @@ interface Props {
 
 const MOST = 60;
 const FEW = 6;
+const FEW_PAIRS = 6;
 const ALL = 400;
 
 /** Without a way in hand: the worst single cuts, links that are not two paths, and the links that ride on the plant. */
@@ -60,7 +61,7 @@ export function WorstCuts({ plant, links, onLink }: Props) {
           {all ? "only the worst" : `all ${dark.length} single points of failure`}
         </Button>
       )}
-      {joined.map((pair) => (
+      {joined.slice(0, FEW_PAIRS).map((pair) => (
         <Text key={`${pair.first}-${pair.second}`} mt={2} data-testid="not-diverse">
           <RouterLink to={`/links/${pair.first}`}>{name(pair.first)}</RouterLink> and{" "}
           <RouterLink to={`/links/${pair.second}`}>{name(pair.second)}</RouterLink> are not two paths: they share{" "}
@@ -70,6 +71,11 @@ export function WorstCuts({ plant, links, onLink }: Props) {
           .
         </Text>
       ))}
+      {joined.length > FEW_PAIRS && (
+        <Text color="fg.muted" mt={1}>
+          and {joined.length - FEW_PAIRS} more pairs that lie together on their way
+        </Text>
+      )}
       {plant.paths.length > 0 && (
         <Heading as="h3" size="xs" fontWeight={600} mt={3}>
           Links on the plant

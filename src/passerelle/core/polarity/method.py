@@ -116,7 +116,7 @@ def mixed(links: Sequence[Link]) -> tuple[str, ...]:
 
 
 def _few(names: Sequence[str]) -> str:
-    return ", ".join(names[:3]) + (f" and {len(names) - 3} more" if len(names) > 3 else "")
+    return ", ".join(f"'{name}'" for name in names[:3]) + (f" and {len(names) - 3} more" if len(names) > 3 else "")
 
 
 def _ordered(wish: MethodWish, catalog: Catalog) -> list[Method]:
