@@ -20,6 +20,7 @@ from pathlib import Path
 import bench_browser
 import bench_large
 import bench_plant
+import bench_polarity
 import bench_soak
 from bench_links import COUNT, diverse_links, many_links
 from fastapi import FastAPI
@@ -213,10 +214,12 @@ def main() -> int:
     """Run all and say what missed."""
     parts = (
         *(batch, commands, selection, memory, edit, bench_plant.report, bench_large.report),
+        bench_polarity.polarity,
         *(script_size, bench_soak.soak),
     )
     marks = [mark for part in parts for mark in part()]
     bench_browser.report("the demo", demo_links(), demo_plant())
+    bench_browser.lens(*bench_polarity.wide_and_narrow())
     bench_browser.report("5,000 links", list(diverse_links(5000)))
     for text, kept in marks:
         print(f"{'ok  ' if kept else 'MISS'} {text}")

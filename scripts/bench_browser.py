@@ -102,6 +102,44 @@ def report(name: str, links: list[Link], plant: Plant | None = None) -> None:
     )
 
 
+OPENED = """(last) => new Promise((done) => {
+  const start = performance.now();
+  [...document.querySelectorAll("button")].find((one) => one.textContent === "Strands").click();
+  const look = () => document.querySelector(`[data-cell="${last}-0"]`)
+    ? requestAnimationFrame(() => done(performance.now() - start)) : requestAnimationFrame(look);
+  look();
+})"""
+WALKED = """() => new Promise((done) => {
+  addEventListener("keydown", () => {
+    const start = performance.now();
+    requestAnimationFrame(() => requestAnimationFrame(() => done(performance.now() - start)));
+  }, { once: true, capture: true });
+})"""
+
+
+def lens(wide: Link, narrow: Link) -> None:
+    """The strands of a link of 32 fibers beside those of a pair: to open them, and a step along a lane."""
+    with sync_playwright() as play, _served([wide, narrow], None) as address:
+        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=address)
+        for name, number, last in (("32 fibers", 1, 31), ("a pair", 2, 1)):
+            opened_ms, walked_ms = [], []
+            for _ in range(5):
+                page.goto(f"/links/{number}")
+                page.get_by_test_id("verdict").wait_for()
+                opened_ms.append(page.evaluate(OPENED, last))
+            page.locator('[data-cell="0-0"]').focus()
+            for key in ["ArrowRight", "ArrowDown", "ArrowLeft", "ArrowUp"] * 5:
+                page.evaluate(f"() => {{ window.waited = ({WALKED})(); }}")
+                page.keyboard.press(key)
+                walked_ms.append(page.evaluate("() => window.waited"))
+            print(
+                f"browser, strands of {name}: opened in {statistics.median(opened_ms):.0f} ms, "
+                f"a step along a lane {statistics.median(walked_ms):.0f} ms, two frames included"
+            )
+        browser.close()
+
+
 def _lit(links: list[Link]) -> int:
     """The number of the first link whose margin is told, so that another length changes what is read."""
     found = figures_of(links, load_catalog(), HouseRules())

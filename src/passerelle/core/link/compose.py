@@ -86,31 +86,39 @@ class Joint:
     @property
     def mirrors(self) -> bool | None:
         """Whether what is pressed together is keyed alike (aligned); None where no key says it."""
-        if self.via is not None:
-            return self.via.mating.keys == "aligned" if self.via.mating.shape else None
-        keys = [face.key for face in (self.left_face, self.right_face) if face.key]
-        return keys[0] == "up" if keys else None
+        return mirrored(self.left_face, self.right_face, self.via.mating if self.via else None)
 
     @property
     def map(self) -> Map:
-        """Where each position of the left face ends at the right one.
-
-        Raises:
-            ValueError: the two faces do not have the same number of positions.
-        """
-        left, right = self.left_face, self.right_face
-        if (left.plugs, left.rows, left.columns) != (right.plugs, right.rows, right.columns):
-            raise ValueError(f"{left.size} positions cannot meet {right.size}")
-        if self.via is not None:
-            return self.via.mating.map_of(left)
-        if self.mirrors is None:
-            return straight(left.size)
-        return mating(left.columns, self.mirrors, left.rows, left.plugs)
+        """Where each position of the left face ends at the right one; raises ValueError where they do not fit."""
+        return map_between(self.left_face, self.right_face, self.via.mating if self.via else None)
 
     @property
     def at(self) -> tuple[str, ...]:
         """Ids of the pieces that meet, from left to right."""
         return tuple(e.id for e in (self.left, self.via, self.right) if e is not None)
+
+
+def mirrored(left: Face, right: Face, via: Mating | None) -> bool | None:
+    """Whether two faces meet with their keys aligned, by their joiner or by the key of an opening; None without."""
+    if via is not None:
+        return via.keys == "aligned" if via.shape else None
+    keys = [face.key for face in (left, right) if face.key]
+    return keys[0] == "up" if keys else None
+
+
+def map_between(left: Face, right: Face, via: Mating | None) -> Map:
+    """Where each position of one face ends at another that it meets, directly or in a joiner.
+
+    Raises:
+        ValueError: the two faces do not have the same rows and columns.
+    """
+    if (left.plugs, left.rows, left.columns) != (right.plugs, right.rows, right.columns):
+        raise ValueError(f"{left.size} positions cannot meet {right.size}")
+    if via is not None:
+        return via.map_of(left)
+    aligned = mirrored(left, right, via)
+    return straight(left.size) if aligned is None else mating(left.columns, aligned, left.rows, left.plugs)
 
 
 @dataclass(frozen=True)

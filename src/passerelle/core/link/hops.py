@@ -5,15 +5,17 @@ A map has entry 0 for each position that leads nowhere and for 0 itself, so that
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
-from passerelle.core.link.compose import Chain, Joint, Standing
-from passerelle.core.parts.part import Part
-from passerelle.core.remembered import by_identity
+from passerelle.core.link.compose import Chain, Joint, Standing, map_between
+from passerelle.core.parts.face import Face
+from passerelle.core.parts.part import Mating, Path
+from passerelle.core.remembered import MOST_KEPT, by_identity
 
 Positions = NDArray[np.intp]
 Partial = tuple[int, ...]
@@ -29,39 +31,64 @@ class Hop:
 
 def hops(chain: Chain) -> tuple[Hop, ...]:
     """The maps from the left end's optics to the right end's, in their order; the link has two ends and no gap."""
+    return tuple(Hop(at, one) for at, one in _way(chain))
+
+
+def maps_of(chain: Chain) -> list[Partial]:
+    """The same maps alone."""
+    return [one for _, one in _way(chain)]
+
+
+def _way(chain: Chain) -> Iterator[tuple[str, Partial]]:
+    """A plain loop: it runs over each joint of ten thousand links."""
     first, last = chain.ends
-    found: list[Hop] = []
+    begin, end = first.position, last.position
     for joint in chain.joints:
-        if joint.left is None or joint.right is None:
+        left, right = joint.left, joint.right
+        if left is None or right is None or left.position < begin or right.position > end:
             continue
-        if joint.left.position < first.position or joint.right.position > last.position:
-            continue
-        found.append(Hop(joint.via.id if joint.via else "", met(joint)))
-        if joint.right is not last:
-            found.append(Hop(joint.right.id, through(joint.right)))
-    return tuple(found)
+        yield joint.via.id if joint.via else "", met(joint)
+        if right.position != end:
+            yield right.id, through(right)
 
 
 def met(joint: Joint) -> Partial:
     """The map of a joint; nothing passes where the two faces do not fit each other."""
+    left, right, via = joint.left_face, joint.right_face, joint.via.mating if joint.via else None
+    key = id(left), id(right), id(via)
+    found = _MET.get(key)
+    if found is not None and found[0] is left and found[1] is right and found[2] is via:
+        return found[3]
+    ends = _met(left, right, via)
+    if len(_MET) >= MOST_KEPT:
+        _MET.clear()
+    _MET[key] = left, right, via, ends
+    return ends
+
+
+def _met(left: Face, right: Face, via: Mating | None) -> Partial:
     try:
-        ends = joint.map
+        ends = map_between(left, right, via)
     except ValueError:
-        return (0,) * (joint.left_face.size + 1)
-    right = set(joint.right_face.positions) if joint.right_face.filled else None
-    return (0, *(there if right is None or there in right else 0 for there in ends))
+        return (0,) * (left.size + 1)
+    filled = set(right.positions) if right.filled else None
+    return (0, *(there if filled is None or there in filled else 0 for there in ends))
+
+
+_MET: dict[tuple[int, int, int], tuple[Face, Face, Mating | None, Partial]] = {}
+"""Joints seen last, for these very faces: they never change, and comparing them costs more than the map."""
 
 
 def through(standing: Standing) -> Partial:
     """The map of a piece in its place, from its left face to its right one."""
-    return _through(standing.part, (standing.enter, standing.leave))
+    return _through(standing.part.paths, (standing.enter, standing.leave, standing.left.size))
 
 
 @by_identity
-def _through(part: Part, ends: tuple[str, str]) -> Partial:
-    enter, leave = ends
-    found = [0] * (part.face(enter).size + 1)
-    for path in part.paths:
+def _through(paths: tuple[Path, ...], ends: tuple[str, str, int]) -> Partial:
+    enter, leave, size = ends
+    found = [0] * (size + 1)
+    for path in paths:
         for a, b in ((path.a, path.b), (path.b, path.a)):
             if a.face == enter and b.face == leave and not found[a.position]:
                 found[a.position] = b.position
@@ -117,44 +144,52 @@ def _image(one: Partial, positions: set[int]) -> set[int]:
     return {one[position] for position in positions if position < len(one)} - {0}
 
 
-def follow(maps: Positions, starts: Positions) -> Positions:
+class Ways(NamedTuple):
+    """The ways of n links: a ``table`` of different maps, shape (maps, width), and the row of it for each step.
+
+    Entry ``[map, position]`` of the table is the next position, 0 where there is none; ``steps`` has the shape
+    (n, steps).
+    """
+
+    table: Positions
+    steps: Positions
+
+
+def follow(ways: Ways, starts: Positions) -> Positions:
     """Where light goes in n links at once.
 
     Args:
-        maps: shape (n, steps, width): entry ``[link, step, position]`` is the next position, 0 where there is none.
+        ways: their maps, step by step.
         starts: shape (n, lanes): the positions at which it starts.
 
     Returns:
         Shape (n, steps + 1, lanes): the position before each step, and at the end.
 
-    >>> follow(np.array([[[0, 2, 1], [0, 0, 1]]]), np.array([[1, 2]]))[0].tolist()
+    >>> follow(stacked([[(0, 2, 1), (0, 0, 1)]]), np.array([[1, 2]]))[0].tolist()
     [[1, 2], [2, 1], [1, 0]]
     """
-    n, steps, width = maps.shape
-    rows = np.arange(n)[:, None] * width
+    n, steps = ways.steps.shape
+    flat, rows = ways.table.ravel(), ways.steps * ways.table.shape[1]
     found = np.empty((n, steps + 1, starts.shape[1]), dtype=np.intp)
-    found[:, 0] = starts
+    found[:, 0] = here = starts
     for step in range(steps):
-        flat = maps[:, step].ravel()
-        found[:, step + 1] = flat[rows + found[:, step]]
+        found[:, step + 1] = here = flat[rows[:, step, None] + here]
     return found
 
 
-def stacked(links: Sequence[Sequence[Partial]]) -> Positions:
-    """The maps of n links as one array of shape (n, steps, width); shorter ones end in steps that change nothing.
+def stacked(links: Sequence[Sequence[Partial]]) -> Ways:
+    """The maps of n links as one table; shorter links end in steps that change nothing.
 
-    Links share most of their maps: each different one becomes a row of a table, and a link a row of numbers.
+    Links share most of their maps, and the same map is one object: it is told by its identity.
     """
     steps = max(map(len, links), default=0)
     width = max((len(one) for link in links for one in link), default=1)
     stay: Partial = tuple(range(width))
-    numbers: dict[Partial, int] = {stay: 0}
-    rows = [[numbers.setdefault(one, len(numbers)) for one in link] for link in links]
-    index = np.zeros((len(links), steps), dtype=np.intp)
-    for row, link in enumerate(rows):
-        index[row, : len(link)] = link
-    table = np.zeros((len(numbers), width), dtype=np.intp)
-    for one, number in numbers.items():
+    different: dict[int, Partial] = {id(stay): stay}
+    different.update((id(one), one) for link in links for one in link)
+    numbers = {own: number for number, own in enumerate(different)}
+    rows = [[numbers[id(one)] for one in link] + [0] * (steps - len(link)) for link in links]
+    table = np.zeros((len(different), width), dtype=np.intp)
+    for number, one in enumerate(different.values()):
         table[number, : len(one)] = one
-    found: Positions = table[index]
-    return found
+    return Ways(table, np.array(rows, dtype=np.intp).reshape(len(links), steps))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import cache
 from typing import Literal, get_args
 
 from passerelle.core.catalog.records import Jacket
@@ -64,14 +65,6 @@ def wired(wiring: Wiring, n: int) -> Map:
 
 def array_cable_part(cable: ArrayCable, fixed: bool, construction: str | None = None) -> Part:
     """What the rules see of it. Plugs side by side are wired each by itself."""
-    array = ARRAYS[cable.array]
-    size = array.rows * array.columns
-    ends = wired(cable.wiring, size)
-    paths = tuple(
-        Path(Spot("left", here), Spot("right", plug * size + ends[here - plug * size - 1]), (OfGlass(),))
-        for here in array.positions
-        for plug in [(here - 1) // size]
-    )
     changes: frozenset[Literal["pins", "key"]] = frozenset(
         what for what in ("pins", "key") if what in cable.changeable.split(" and ")
     )
@@ -80,7 +73,7 @@ def array_cable_part(cable: ArrayCable, fixed: bool, construction: str | None = 
             "left": array_face("plug", cable.array, cable.polish, cable.left_pins),
             "right": array_face("plug", cable.array, cable.polish, cable.right_pins),
         },
-        paths=paths,
+        paths=_paths(cable.array, cable.wiring),
         traits=Traits(
             realm="light",
             line=True,
@@ -96,6 +89,19 @@ def array_cable_part(cable: ArrayCable, fixed: bool, construction: str | None = 
             jacket=cable.jacket,
             construction=construction,
         ),
+    )
+
+
+@cache
+def _paths(name: ArrayName, wiring: Wiring) -> tuple[Path, ...]:
+    """The fibers of a cable: one tuple for all of one kind, so that what follows from it is worked out once."""
+    array = ARRAYS[name]
+    size = array.rows * array.columns
+    ends = wired(wiring, size)
+    return tuple(
+        Path(Spot("left", here), Spot("right", plug * size + ends[here - plug * size - 1]), (OfGlass(),))
+        for here in array.positions
+        for plug in [(here - 1) // size]
     )
 
 

@@ -5,6 +5,7 @@ Positions are counted on the face, its key up, from left to right and row by row
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import Annotated, Any, Literal, get_args
 
 from pydantic import BeforeValidator
@@ -66,6 +67,7 @@ ArrayOf = Annotated[ArrayName, BeforeValidator(_taken)]
 """How many fibers an array end holds; a number is taken as its name."""
 
 
+@lru_cache(maxsize=1024)
 def array_face(
     kind: Literal["plug", "opening", "adapter"],
     name: str,

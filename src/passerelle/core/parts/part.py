@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from functools import lru_cache
 from typing import Literal, NamedTuple
 
 from passerelle.core.catalog.records import Jacket, Polish, Space
@@ -233,6 +234,7 @@ class Mating:
         return mating(face.columns, self.keys == "aligned", face.rows, face.plugs)
 
 
+@lru_cache(maxsize=256)
 def duplex_paths(strands: int, crossed: bool, *terms: TermOf) -> tuple[Path, ...]:
     """Paths from ``left`` to ``right`` of a cable of this many strands, straight or with the pair crossed.
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from passerelle.core.link.compose import Chain, Joiner, Standing
-from passerelle.core.link.hops import Hop, Partial, back, follow, hops, stacked
+from passerelle.core.link.hops import Hop, Partial, Positions, back, follow, hops, maps_of, stacked
 from passerelle.core.parts.part import Optics
 from passerelle.core.sources import Frozen
 
@@ -116,6 +116,21 @@ def ends_of(maps: Sequence[Partial], starts: tuple[int, ...]) -> tuple[int, ...]
     """Where light ends that starts at these positions, 0 where it is lost."""
     found = follow(stacked([maps]), np.array([starts]))
     return tuple(found[0, -1].tolist())
+
+
+def ends_of_all(chains: Sequence[Chain], positions: int) -> Positions:
+    """Where every position of the left end's opening ends at the right end's, for n links at once.
+
+    Args:
+        chains: links with two ends and no gap.
+        positions: how many positions each opening has.
+
+    Returns:
+        Shape (n, positions): the position at the right end, 0 where the light is lost.
+    """
+    maps = stacked([maps_of(chain) for chain in chains])
+    starts = np.broadcast_to(np.arange(1, positions + 1), (len(chains), positions))
+    return follow(maps, starts)[:, -1]
 
 
 def _lanes(one: Followed, *, steps: bool) -> Iterator[Lane]:

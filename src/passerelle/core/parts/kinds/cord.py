@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from functools import partial
+from functools import cache, partial
 from typing import Literal
 
-from passerelle.core.catalog.records import Jacket
+from passerelle.core.catalog.records import Jacket, Polish
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.parts.face import Face
 from passerelle.core.parts.part import OfGlass, Part, Traits, duplex_paths
@@ -47,7 +47,12 @@ class Cord(Paired):
 
 def plug_face(plug: Plug, strands: int) -> Face:
     """The face of a plug that holds this many strands."""
-    return Face("plug", plug.shape, columns=strands, polish=plug.polish)
+    return _face(plug.shape, plug.polish, strands)
+
+
+@cache
+def _face(shape: str, polish: Polish, strands: int) -> Face:
+    return Face("plug", shape, columns=strands, polish=polish)
 
 
 def _part(cord: Cord, _catalog: Catalog) -> Part:
