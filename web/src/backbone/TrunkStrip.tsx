@@ -45,7 +45,7 @@ function Fiber({ row, x }: { row: TrunkSheet["rows"][number]; x: number }) {
   const fill = STRAND_COLORS[base] ?? "none";
   return (
     <g>
-      <title>{`${row.near} ${row.color} to ${row.far}${row.link ? `, ${row.link}` : ", not lit"}`}</title>
+      <title>{`${row.near} ${row.color} to ${row.far}${row.link ? `, ${row.link}` : ", free"}`}</title>
       <text x={x + 8} y="16" fontSize="12" textAnchor="middle" fill={INK} className="figures">
         {row.near}
       </text>
@@ -55,7 +55,7 @@ function Fiber({ row, x }: { row: TrunkSheet["rows"][number]; x: number }) {
         {row.far}
       </text>
       <text x={x + 8} y="96" fontSize="11" textAnchor="middle" fill={INK}>
-        {row.link ? "lit" : "dark"}
+        {row.link ? "used" : "free"}
       </text>
     </g>
   );

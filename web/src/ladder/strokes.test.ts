@@ -21,7 +21,7 @@ describe("the chain in miniature", () => {
   });
 
   it("gives a kind that it does not know room, and an empty chain a width", () => {
-    expect(strokesOf([piece("cassette")]).width).toBeGreaterThan(0);
+    expect(strokesOf([piece("furcation")]).width).toBeGreaterThan(0);
     expect(strokesOf([]).width).toBeGreaterThan(0);
   });
 });

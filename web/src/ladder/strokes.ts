@@ -14,6 +14,11 @@ const WIDTH: Record<string, number> = {
   outlet: 5,
   jack: 8,
   assembly: 60,
+  trunk: 60,
+  "array-cord": 18,
+  breakout: 22,
+  cassette: 10,
+  conversion: 10,
 };
 const INK = "var(--chakra-colors-fg)";
 
@@ -72,6 +77,14 @@ function drawPiece(
       return draw({ fill: INK }, box(middle - 1, 2, 2, 12));
     case "splice":
       return draw({ fill: INK }, `M${middle - 2} 8a2 2 0 1 0 4 0a2 2 0 1 0 -4 0`);
+    case "cassette":
+    case "conversion":
+      return draw({ fill: "none", stroke: INK, strokeWidth: "1" }, box(x + 1, 2, w - 2, 12));
+    case "trunk":
+      return draw({ fill: color }, box(x, 5, w, 2.4) + box(x, 8.6, w, 2.4));
+    case "array-cord":
+    case "breakout":
+      return draw({ fill: color }, box(x, 6, w, 1.6) + box(x, 8.4, w, 1.6));
     case "run":
       return draw({ fill: color }, box(x, 6, w, 4));
     default:

@@ -14,7 +14,7 @@ const WIDTH: Record<Kind, number> = {
   port: 58,
   module: 52,
   cord: 76,
-  panel: 38,
+  panel: 46,
   run: 104,
   splice: 30,
   pigtail: 60,

@@ -49,6 +49,18 @@ export function GlassFields({ piece, catalog, set }: { piece: Glass; catalog?: C
           onChange={(leg) => set({ offset_launch: leg || null })}
         />
       )}
+      {piece.kind === "cord" && piece.strands !== 1 && (
+        <ChoiceField
+          label="clip"
+          value={piece.clip ?? "flips"}
+          options={[
+            ["flips", "can be opened and turned"],
+            ["fixed", "does not open"],
+            ["single plugs", "none: two single plugs"],
+          ]}
+          onChange={(clip) => set({ clip })}
+        />
+      )}
       {piece.kind === "cord" && piece.fiber.length > 1 && (
         <ChoiceField
           label="bought"

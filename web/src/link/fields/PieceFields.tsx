@@ -8,6 +8,7 @@ import { GlassFields } from "./GlassFields";
 import { PortFields } from "./PortFields";
 import { TypedField } from "./TypedField";
 import { choicesOf, temperatures } from "../../shared/kinds";
+import { SplitFields } from "./SplitFields";
 import { PlainFields } from "./PlainFields";
 import type { SetValues } from "./values";
 
@@ -38,8 +39,9 @@ function OwnFields({ piece, catalog, set }: { piece: Element; catalog?: Catalog;
                 (a) => [a.name, `${a.name}, ${rateText(a.rate_mbps)}, ${a.wavelengths_nm.join("/")} nm`] as const,
               ) ?? [piece.application]
             }
-            onChange={(application) => set({ application, form: "" })}
+            onChange={(application) => set({ application, form: "", legs: 1, leg: 0 })}
           />
+          <SplitFields piece={piece} catalog={catalog} set={set} />
           <ChoiceField
             label="form"
             value={piece.form ?? ""}
@@ -89,8 +91,8 @@ function OwnFields({ piece, catalog, set }: { piece: Element; catalog?: Catalog;
             label="keys"
             value={piece.keys ?? "aligned"}
             options={[
-              ["aligned", "aligned: A meets B"],
-              ["opposed", "opposed: A meets A"],
+              ["aligned", "aligned: A meets B, 1 meets the last"],
+              ["opposed", "opposed: A meets A, 1 meets 1"],
             ]}
             onChange={(keys) => set({ keys })}
           />

@@ -32,6 +32,19 @@ export function PortFields({ piece, catalog, set }: { piece: Port; catalog?: Cat
         onChange={(cage) => set({ cage })}
       />
       <RatesField label="speeds" value={piece.rates_mbps ?? []} onChange={(rates_mbps) => set({ rates_mbps })} />
+      {piece.cage.includes("Q") || piece.cage.startsWith("CFP") ? (
+        <ChoiceField
+          label="can be split"
+          value={(piece.splits ?? []).join(",")}
+          options={[
+            ["", "not known"],
+            ...(["2", "4", "8", "10", "2,4", "4,8"] as const).map(
+              (one) => [one, `into ${one.replace(",", " or ")}`] as const,
+            ),
+          ]}
+          onChange={(text) => set({ splits: text ? text.split(",").map(Number) : [] })}
+        />
+      ) : null}
       <ChoiceField
         label="accepts"
         value={piece.coding_policy ?? "any"}
