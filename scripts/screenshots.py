@@ -87,7 +87,9 @@ def look(page: Page) -> None:
 
 VIEWS: list[tuple[str, str, str, tuple[int, int], Act]] = [
     ("link", "/links/1", "light", (1280, 800), nothing),
-    ("piece-in-hand", "/links/1?piece=cord-2", "light", (1280, 800), nothing),
+    ("strands", "/links/22?lens=strands", "light", (1280, 800), nothing),
+    ("backbone", "/site/backbone", "light", (1280, 800), nothing),
+    ("split-ports", "/splits", "light", (1280, 800), nothing),
     ("too-bright-dark-theme", "/links/3", "dark", (1280, 800), nothing),
     ("why", "/links/2", "light", (1280, 800), open_why),
     ("question", "/links/1?new=1", "light", (1280, 800), ask),
@@ -103,7 +105,6 @@ VIEWS: list[tuple[str, str, str, tuple[int, int], Act]] = [
     ("pull-sheet", "/site/pull?cable=lock dike", "light", (1280, 800), nothing),
     ("what-cable-tablet", "/identify", "light", (820, 1180), look),
     ("ladder", "/ladder?group=verdict", "light", (1280, 800), nothing),
-    ("candidates-tablet", "/links/7?piece=run-1", "light", (820, 1180), nothing),
 ]
 
 
