@@ -19,6 +19,7 @@ from passerelle.core.link.edits import Reverse, SetFields, apply_edits
 from passerelle.core.link.hops import follow, stacked
 from passerelle.core.parts.array_cable import Wiring, wired
 from passerelle.core.parts.arrays import ARRAYS, pairs_of
+from passerelle.core.parts.kinds.conversion import Conversion
 from passerelle.core.parts.kinds.port import Port
 from passerelle.core.parts.kinds.trunk import Trunk
 from passerelle.core.parts.maps import compose as then
@@ -372,3 +373,47 @@ def test_pins_are_exchanged_where_that_is_least_work() -> None:
     allowed = changed(link, ("array-cord-1", {"changeable": "pins"}))
     fix = next(f for f in judged(allowed, with_fixes=True).findings if f.code == "mating.two_pinned").fixes[0]
     assert fix.label == "Change the pins of the array cord at row A: no pins at its right end"
+
+
+# Conversions
+
+
+def converted(converts: str, front: int) -> Link:
+    """Parallel lanes from eight-fiber cords through conversions at both ends of the trunk behind them."""
+    behind = "24" if converts.startswith("24") else "2 x 12"
+    fronts = "24" if converts.endswith("to 24") else "8"
+    application = CATALOG.application("100GBASE-SR10" if fronts == "24" else "40GBASE-SR4")
+    link = parallel_link("rows", (FAST[0], FAST[1]), application, ("OM4",), 65.0, backbone=SETS["reversed"])
+    box: dict[str, object] = {"converts": converts, "front": front, "loss_class": "mated pair, low-loss"}
+    near, far = (
+        Conversion.model_validate({**box, "rear": rear, "front_keys": "aligned", "rear_keys": "aligned"})
+        for rear in ("right", "left")
+    )
+    pieces = list(link.elements)
+    pieces[3], pieces[5] = (
+        near.model_copy(update={"id": "conversion-1"}),
+        far.model_copy(update={"id": "conversion-2"}),
+    )
+    whole = link.model_copy(update={"elements": tuple(pieces)})
+    cords = [(e.id, {"array": fronts}) for e in whole.elements if e.kind == "array-cord"]
+    return changed(whole, ("trunk-1", {"array": behind, "left_pins": "holes", "right_pins": "holes"}), *cords)
+
+
+@pytest.mark.parametrize(
+    ("converts", "front"),
+    [("24 to 3 x 8", 1), ("24 to 3 x 8", 2), ("24 to 3 x 8", 3), ("2 x 12 to 3 x 8", 1), ("2 x 12 to 24", 1)],
+)
+def test_conversions_are_parts_like_any_other(converts: str, front: int) -> None:
+    """What fits touches nothing wrongly, and what is dark is lit by the repair that the search finds."""
+    link = converted(converts, front)
+    assert not {code for code in codes(link) if code.startswith("mating.")}, codes(link)
+    assert lights(link) is walked(link)
+    if not lights(link):
+        found = next(lighting(link, CATALOG, OF_WORK))
+        after = apply_edits(link, tuple(change.edit for change in found))
+        assert walked(after)
+
+
+def test_a_front_that_is_not_there_is_refused_by_its_field() -> None:
+    with pytest.raises(ValueError, match="has 1 fronts, not a front 2"):
+        Conversion.model_validate({"converts": "2 x 12 to 24", "front": 2})

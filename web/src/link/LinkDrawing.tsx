@@ -1,10 +1,11 @@
-import { Box, Button, Flex, Text } from "@chakra-ui/react";
+import { Box, Text } from "@chakra-ui/react";
 import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 
 import type { Catalog, Element, Fix, LinkDetail } from "../shared/api";
 import { isGlass } from "../shared/colors";
 import type { EditWish } from "./queries";
 import { Chain } from "./Chain";
+import { type Lens, LensBar } from "./LensBar";
 import { LengthLens } from "./LengthLens";
 import { LightLens } from "./LightLens";
 import { layoutChain } from "./layout";
@@ -23,9 +24,6 @@ interface Props {
   tried: Fix | null;
   edit: (wish: EditWish) => void;
 }
-
-/** The ways to read the chain that are drawn under it. */
-export type Lens = "light" | "strands";
 
 /** The chain and the lens below it on one shared x. Arrow keys walk along the pieces, F turns, Delete takes out. */
 export function LinkDrawing({
@@ -83,29 +81,14 @@ export function LinkDrawing({
             catalog={catalog}
           />
           {!copper && (
-            <Flex
-              align="center"
-              gap={2}
-              mt={1}
-              mb={1}
-              wrap="wrap"
-              position="sticky"
-              left={0}
-              width={`${available}px`}
-            >
-              <LensChoice lens={lens} onLens={onLens} />
-              {lens === "light" && (
-                <>
-                  <Text color="fg.muted" fontSize="12px">
-                    average power, strongest to weakest case
-                    {direction ? `, ${colors(direction.wavelengths_nm)} nm` : ""}; under a step its worst loss in dB
-                  </Text>
-                  <Button size="xs" variant="outline" onClick={() => onWay(way === "right" ? "left" : "right")}>
-                    {way === "right" ? "left to right" : "right to left"} ⇄
-                  </Button>
-                </>
-              )}
-            </Flex>
+            <LensBar
+              lens={lens}
+              onLens={onLens}
+              way={way}
+              onWay={onWay}
+              wavelengths={direction?.wavelengths_nm ?? []}
+              width={available}
+            />
           )}
           {copper && (
             <>
@@ -145,26 +128,5 @@ export function LinkDrawing({
         </Box>
       </Box>
     </Box>
-  );
-}
-
-/** The wavelengths of the lanes, each once. */
-const colors = (wavelengths: readonly number[]) => [...new Set(wavelengths)].join("/");
-
-function LensChoice({ lens, onLens }: { lens: Lens; onLens: (lens: Lens) => void }) {
-  return (
-    <Flex role="group" aria-label="Lens">
-      {(["light", "strands"] as const).map((one) => (
-        <Button
-          key={one}
-          size="xs"
-          variant={one === lens ? "solid" : "outline"}
-          aria-pressed={one === lens}
-          onClick={() => onLens(one)}
-        >
-          {one === "light" ? "Light" : "Strands"}
-        </Button>
-      ))}
-    </Flex>
   );
 }

@@ -1,4 +1,4 @@
-"""Chains over arrays: parallel lanes and pairs over a trunk that is there or new, and ports split by optics."""
+"""Chains over arrays: parallel lanes and pairs over a trunk that is there or new."""
 
 from __future__ import annotations
 
@@ -13,7 +13,6 @@ from passerelle.core.link.build_arrays import (
     Backbone,
     Keys,
     duplex_link,
-    leg_link,
     parallel_link,
     trunk_array,
     usual_backbone,
@@ -39,15 +38,14 @@ ROOM_DB = 1.25
 
 
 def array_drafts(question: Question, catalog: Catalog) -> Iterator[Draft]:
-    """Every application over arrays of the speed, pairs over a trunk that is there, and ports split by optics."""
+    """Every application over arrays of the speed, and pairs over a trunk that is there."""
     if question.strands == 1:
         return
     yield from _parallel(question, catalog)
     yield from _pairs(question, catalog)
-    yield from _split(question, catalog)
 
 
-def _grades(application: Application, question: Question) -> Iterator[tuple[str, ...]]:
+def grades_on(application: Application, question: Question) -> Iterator[tuple[str, ...]]:
     """The glass that an application runs on here: what lies there in the trunk, else new cable."""
     if question.trunk and question.fiber:
         yield question.fiber
@@ -60,15 +58,15 @@ def _parallel(question: Question, catalog: Catalog) -> Iterator[Draft]:
     for application in catalog.applications.values():
         if application.array is None or application.rate_mbps != question.rate_mbps:
             continue
-        if not _wanted(application, question, catalog, question.near, question.far):
+        if not is_wanted(application, question, catalog, question.near, question.far):
             continue
-        for fiber in _grades(application, question):
+        for fiber in grades_on(application, question):
             backbone = _backbone(question, application, catalog)
             if backbone is not None:
                 yield from _with_low_loss(_over_trunk(question, application, fiber, backbone, catalog), application)
 
 
-def _wanted(
+def is_wanted(
     application: Application, question: Question, catalog: Catalog, near: PortWish, far: PortWish | None
 ) -> bool:
     """Whether the question leaves the application open and the cages take its module."""
@@ -104,7 +102,7 @@ def _over_trunk(
     )
     link = _of_array(link, array)
     what = "one array cord" if one_cord else f"{'the' if question.trunk else 'a'} {backbone.wiring} trunk"
-    return _draft(question, application, fiber, _dressed(link, question, catalog), f"over {what}", catalog)
+    return _draft(question, application, fiber, dressed(link, question, catalog), f"over {what}", catalog)
 
 
 def _of_array(link: Link, array: str) -> Link:
@@ -146,7 +144,7 @@ def _pairs(question: Question, catalog: Catalog) -> Iterator[Draft]:
         return
     for application in catalog.applications.values():
         fits = application.fibers == 2 and application.rate_mbps == question.rate_mbps and not application.grid
-        if not fits or not _wanted(application, question, catalog, question.near, question.far):
+        if not fits or not is_wanted(application, question, catalog, question.near, question.far):
             continue
         backbone = _backbone(question, application, catalog)
         if backbone is None or question.trunk == "2 x 12":
@@ -164,96 +162,8 @@ def _pairs(question: Question, catalog: Catalog) -> Iterator[Draft]:
             at_module=cast(Shape, catalog.form(application.forms[0]).connector),
         )
         how = f"through cassettes on the {question.trunk_wiring} trunk"
-        draft = _draft(question, application, question.fiber, _dressed(link, question, catalog), how, catalog)
+        draft = _draft(question, application, question.fiber, dressed(link, question, catalog), how, catalog)
         yield from _with_low_loss(draft, application)
-
-
-def _split(question: Question, catalog: Catalog) -> Iterator[Draft]:
-    """A fast port split by optics over slower ones: asked from either side, at the speed of a leg."""
-    if question.trunk or question.fiber:
-        return
-    for fast in catalog.applications.values():
-        for split in fast.splits:
-            slow = catalog.application(split.speaks)
-            if slow.rate_mbps != question.rate_mbps or question.hosts > split.legs:
-                continue
-            for fast_is_near in (True, False):
-                ends = (question.near, question.far) if fast_is_near else (question.far, question.near)
-                if not ends[0].cage or not _wanted(fast, question, catalog, ends[0], None):
-                    continue
-                if form_for(slow, ends[1].cage, catalog):
-                    yield from _legs(question, fast, slow, split.legs, catalog, fast_is_near=fast_is_near)
-                    break
-
-
-def _legs(
-    question: Question, fast: Application, slow: Application, legs: int, catalog: Catalog, *, fast_is_near: bool
-) -> Iterator[Draft]:
-    for fiber in _grades(fast, question):
-        if slow.row(fiber[0]) is None:
-            continue
-        links = tuple(
-            _leg(question, (fast, slow), fiber, (legs, number), catalog, fast_is_near=fast_is_near)
-            for number in range(1, question.hosts + 1)
-        )
-        yield Draft(
-            key=f"{fast.name} split into {legs}, {slow.name} on {fiber[0]}",
-            application=slow.name,
-            fiber=fiber,
-            medium=fast.family,
-            links=links,
-            reach_m=min(reach_on(fast, fiber, catalog), reach_on(slow, fiber, catalog)),
-            speed_mbps=slow.rate_mbps,
-            one_flow_mbps=slow.rate_mbps,
-            kind="split port",
-            bought=(links[0], *(_slow_end(link, fast_is_near=fast_is_near) for link in links[1:])),
-        )
-
-
-def _leg(
-    question: Question,
-    optics: tuple[Application, Application],
-    fiber: tuple[str, ...],
-    leg: tuple[int, int],
-    catalog: Catalog,
-    *,
-    fast_is_near: bool,
-) -> Link:
-    fast, slow = optics
-    wishes = (question.near, question.far) if fast_is_near else (question.far, question.near)
-    places = (question.from_place, question.to_place)
-    here, there = places if fast_is_near else places[::-1]
-    ports = (
-        port_at(wishes[0], here, wishes[0].cage, fast.rate_mbps, catalog).model_copy(
-            update={"splits": (leg[0],), "rates_mbps": _with(wishes[0].rates_mbps, fast.rate_mbps)}
-        ),
-        port_at(wishes[1], there, wishes[1].cage or cage_for(catalog, slow.name), slow.rate_mbps, catalog),
-    )
-    name = link_name(question) if question.hosts == 1 else f"{link_name(question)[:100]}, leg {leg[1]}"
-    form = form_for(fast, wishes[0].cage, catalog)
-    made = leg_link(
-        name,
-        ports,
-        fast,
-        slow,
-        fiber,
-        question.length_m,
-        legs=leg[0],
-        leg=leg[1],
-        form="" if form == fast.forms[0] else form,
-        over_trunk=not is_one_cord(question),
-    )
-    return _dressed(made, question, catalog, fast_is_near=fast_is_near)
-
-
-def _with(rates: tuple[int, ...], rate: int) -> tuple[int, ...]:
-    return rates if not rates or rate in rates else (*rates, rate)
-
-
-def _slow_end(link: Link, *, fast_is_near: bool) -> Link:
-    """What another leg adds: the slower module; the fast one and its cord are bought once."""
-    ends = link.elements[-2:] if fast_is_near else link.elements[:2]
-    return link.model_copy(update={"elements": tuple(e for e in ends if isinstance(e, Module))})
 
 
 def _ports(question: Question, application: Application, catalog: Catalog) -> tuple[Port, Port]:
@@ -265,7 +175,7 @@ def _ports(question: Question, application: Application, catalog: Catalog) -> tu
     return near, far
 
 
-def _dressed(link: Link, question: Question, catalog: Catalog, *, fast_is_near: bool = True) -> Link:
+def dressed(link: Link, question: Question, catalog: Catalog, *, fast_is_near: bool = True) -> Link:
     """The link with its notes, the coding and temperature class of each end, and what its way passes."""
     wishes = (question.near, question.far) if fast_is_near else (question.far, question.near)
     last = len(link.elements) - 1

@@ -31,6 +31,7 @@ from passerelle.core.selection.glass_chains import glass_drafts
 from passerelle.core.selection.ranking import Judged, ranked, why
 from passerelle.core.selection.relief import Help, helps
 from passerelle.core.selection.several import aggregated, converted, members
+from passerelle.core.selection.split_chains import split_drafts
 from passerelle.core.selection.wish import Medium, Question
 from passerelle.core.sources import Frozen
 from passerelle.core.units import format_rate
@@ -225,6 +226,7 @@ def _single(question: Question, catalog: Catalog, house: HouseRules) -> Iterator
     if not question.trunk:
         yield from glass_drafts(question, catalog, house)
     yield from array_drafts(question, catalog)
+    yield from split_drafts(question, catalog)
     if question.grade == "":
         yield from (d for d in copper_drafts(question, catalog) if question.application in ("", d.application))
 

@@ -1,6 +1,5 @@
 import type { Catalog, Element } from "../../shared/api";
 import { rateText } from "../../shared/format";
-import { LOSS_CLASSES } from "../../shared/generated/lists";
 import { ChoiceField } from "./ChoiceField";
 import { CopperFields } from "./CopperFields";
 import { Crossed } from "./Crossed";
@@ -9,6 +8,7 @@ import { PortFields } from "./PortFields";
 import { TypedField } from "./TypedField";
 import { choicesOf, temperatures } from "../../shared/kinds";
 import { SplitFields } from "./SplitFields";
+import { PanelFields } from "./PanelFields";
 import { PlainFields } from "./PlainFields";
 import type { SetValues } from "./values";
 
@@ -79,40 +79,7 @@ function OwnFields({ piece, catalog, set }: { piece: Element; catalog?: Catalog;
         </>
       );
     case "panel":
-      return (
-        <>
-          <ChoiceField
-            label="adapter"
-            value={piece.shape}
-            options={choicesOf(catalog, "panel", "shape")}
-            onChange={(shape) => set({ shape })}
-          />
-          <ChoiceField
-            label="keys"
-            value={piece.keys ?? "aligned"}
-            options={[
-              ["aligned", "aligned: A meets B, 1 meets the last"],
-              ["opposed", "opposed: A meets A, 1 meets 1"],
-            ]}
-            onChange={(keys) => set({ keys })}
-          />
-          <ChoiceField
-            label="asks for"
-            value={piece.asks_angled ? "angled" : "any"}
-            options={[
-              ["any", "any faces that mate"],
-              ["angled", "angled faces: a provider, or video"],
-            ]}
-            onChange={(word) => set({ asks_angled: word === "angled" })}
-          />
-          <ChoiceField
-            label="loss"
-            value={piece.loss_class ?? "mated pair"}
-            options={LOSS_CLASSES}
-            onChange={(loss_class) => set({ loss_class })}
-          />
-        </>
-      );
+      return <PanelFields piece={piece} catalog={catalog} set={set} />;
     case "splice":
       return <Crossed value={piece.crossed ?? false} set={set} />;
     case "attenuator":

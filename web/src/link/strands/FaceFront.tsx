@@ -7,7 +7,7 @@ import { colorAt, positionText } from "./cells";
 
 const INK = "var(--chakra-colors-fg)";
 const STEP = 26;
-const LINE = 46;
+const LINE = 54;
 
 interface Props {
   face: FaceSeen;
@@ -114,11 +114,20 @@ function Hole({
       <text x={x} y={y + 18} fontSize="10.5" textAnchor="middle" fill={INK} className="figures">
         {positionText(face, position)}
       </text>
-      {mark && (
-        <text x={x} y={y + 29} fontSize="10.5" fontWeight="700" textAnchor="middle" fill={INK} className="figures">
-          {mark}
+      {mark.split(" ").map((one, line) => (
+        <text
+          key={one}
+          x={x}
+          y={y + 29 + line * 11}
+          fontSize="10.5"
+          fontWeight="700"
+          textAnchor="middle"
+          fill={INK}
+          className="figures"
+        >
+          {one}
         </text>
-      )}
+      ))}
     </>
   );
 }
