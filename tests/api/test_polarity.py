@@ -62,6 +62,11 @@ def test_a_change_of_a_shared_trunk_names_the_links_that_it_darkens(client: Test
     told = client.post(f"{API}/links/{first}/strands", json={"edits": edits}).json()
     assert all(lane["lights"] for lane in told["table"]["lanes"])
     assert [(one["link"], one["after"]) for one in told["elsewhere"]] == [(made["id"], "fail")]
+    body = {"revision": laid["revision"], "edits": edits}
+    client.post(f"{API}/links/{made['id']}/edits", json=body)
+    sheet = next(one for one in client.get(f"{API}/projects/1/trunks").json() if len(one["links"]) > 1)
+    assert sheet["links"] == [first, made["id"]]
+    assert "has wiring pair-flipped, the sheet straight" in sheet["disagree"][0]
 
 
 def test_two_links_on_one_front_of_a_trunk_are_refused(client: TestClient) -> None:

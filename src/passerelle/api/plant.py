@@ -34,6 +34,7 @@ from passerelle.core.house import HouseRules
 from passerelle.core.kept import Kept
 from passerelle.core.link.chain import Link, called, place_at
 from passerelle.core.link.edits import SetFields, apply_edits
+from passerelle.core.parts.kinds.trunk import Trunk
 from passerelle.core.parts.registry import Element
 from passerelle.core.plant.cautions import cautions
 from passerelle.core.plant.lying import lies, own_strands
@@ -148,7 +149,16 @@ def _ride(wish: LayRequest, link: Link, piece: Element, plant: Plant, others: li
     return {
         "part": wish.part,
         "positions": own_strands(link, piece) or free_strands(plant, others, wish.part, piece.width, tap),
-    }
+    } | _as_it_lies(piece, wish.part, others)
+
+
+def _as_it_lies(piece: Element, part: str, others: list[Link]) -> dict[str, object]:
+    """What an array trunk is, where another link has it already: there is one trunk, and one truth about it."""
+    if not isinstance(piece, Trunk):
+        return {}
+    there = next((e for o in others for e in o.elements if isinstance(e, Trunk) and e.part == part), None)
+    names = ("wiring", "array", "polish", "left_pins", "right_pins")
+    return {name: getattr(there, name) for name in names} if there else {}
 
 
 @router.post("/links/{link_id}/share")

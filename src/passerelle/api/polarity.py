@@ -12,7 +12,7 @@ from passerelle.api.schemas.common import RowId
 from passerelle.api.schemas.links import LinkOut, PreviewRequest
 from passerelle.api.schemas.polarity import BackboneLink, Trial
 from passerelle.api.state import database_of, writing
-from passerelle.api.views import catalog_of, link_out, project_view
+from passerelle.api.views import catalog_of, link_out, prices_of, project_view
 from passerelle.core.batch import figures_of
 from passerelle.core.catalog.shelves import Catalog, load_catalog
 from passerelle.core.elsewhere import elsewhere
@@ -67,7 +67,7 @@ def get_methods(request: Request, project_id: RowId, wish: MethodWish) -> Method
     with database_of(request).read() as session:
         house = stored.project(session, project_id).house
         links = [one.link for one in stored_links.links(session, project_id)]
-    return methods(wish, links, catalog_of(house))
+    return methods(wish, links, catalog_of(house), prices_of(house))
 
 
 @router.post("/projects/{project_id}/backbone/links", status_code=status.HTTP_201_CREATED)

@@ -17,6 +17,7 @@ interface Props {
 export function MethodCard({ method, wish, project, catalog, first }: Props) {
   const [params, put] = useAddress();
   const open = params.get("lay") === method.key;
+  const cost = method.moves.reduce((sum, move) => sum + (move.price ?? 0), 0).toFixed(0);
   const letter = method.letter ? `, type ${method.letter}` : "";
   return (
     <Box as="section" aria-label={method.key} mt={3} borderTopWidth={first ? "2px" : "1px"} pt={2}>
@@ -55,7 +56,9 @@ export function MethodCard({ method, wish, project, catalog, first }: Props) {
         </Box>
         {method.moves.length > 0 && (
           <Box>
-            <b>From pairs to arrays, a trunk</b>
+            <b>
+              From pairs to arrays, a trunk: {cost} {project?.house_rules.currency}
+            </b>
             {method.moves.map((move) => (
               <Text key={move.what}>
                 <span className="figures">{move.count}</span> × {move.what}

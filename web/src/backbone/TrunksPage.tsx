@@ -57,6 +57,11 @@ function Sheet({ sheet }: { sheet: TrunkSheet }) {
           </RouterLink>
         ))}
       </Flex>
+      {sheet.disagree?.map((words) => (
+        <Text key={words} role="status" fontSize="13px" fontWeight={600}>
+          {words}.
+        </Text>
+      ))}
       <TrunkStrip sheet={sheet} />
     </Box>
   );

@@ -5,7 +5,7 @@ What it is called follows from its trunk; that it lights was found by composing 
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from itertools import product
 from typing import Annotated, Literal
 
@@ -22,7 +22,7 @@ from passerelle.core.link.build_arrays import (
 )
 from passerelle.core.link.chain import Link
 from passerelle.core.parts.array_cable import Wiring
-from passerelle.core.parts.arrays import ArrayName, Inner, pairs_of
+from passerelle.core.parts.arrays import ARRAYS, ArrayName, Inner, pairs_of
 from passerelle.core.parts.kinds.port import Port
 from passerelle.core.parts.kinds.trunk import Trunk
 from passerelle.core.parts.piece import Label
@@ -50,10 +50,11 @@ class MethodWish(Frozen):
 
 
 class Move(Frozen):
-    """What is exchanged at both ends when a trunk goes from pairs to parallel lanes: what, and how many a trunk."""
+    """What is exchanged when a trunk goes from pairs to parallel lanes: what, how many a trunk, what they cost."""
 
     what: str
     count: int
+    price: float = 0.0
 
 
 class Method(Frozen):
@@ -88,18 +89,19 @@ class MethodAnswer(Frozen):
     sources: tuple[Source, ...] = (COMPOSED, NAMED)
 
 
-def methods(wish: MethodWish, links: Sequence[Link], catalog: Catalog) -> MethodAnswer:
+def methods(wish: MethodWish, links: Sequence[Link], catalog: Catalog, prices: Mapping[str, float]) -> MethodAnswer:
     """Every set of parts for a wish, and the warnings of a project whose trunks are of several wirings.
 
     Args:
         wish: what will run on the backbone.
         links: the links that the project has.
         catalog: for the applications.
+        prices: of every item, in the project's units.
 
     Raises:
         CatalogError: an application that the catalog does not have.
     """
-    return MethodAnswer(methods=tuple(_ordered(wish, catalog)), mixed=mixed(links))
+    return MethodAnswer(methods=tuple(_ordered(wish, catalog, prices)), mixed=mixed(links))
 
 
 def mixed(links: Sequence[Link]) -> tuple[str, ...]:
@@ -119,10 +121,10 @@ def _few(names: Sequence[str]) -> str:
     return ", ".join(f"'{name}'" for name in names[:3]) + (f" and {len(names) - 3} more" if len(names) > 3 else "")
 
 
-def _ordered(wish: MethodWish, catalog: Catalog) -> list[Method]:
+def _ordered(wish: MethodWish, catalog: Catalog, prices: Mapping[str, float]) -> list[Method]:
     """The set of each trunk with the fewest different cords and cassettes, in the order of how few they are."""
     order = list(NAMES)
-    found = [_method(wish, one, catalog) for one in backbones(wish, catalog)]
+    found = [_method(wish, one, catalog, prices) for one in backbones(wish, catalog)]
     kept: dict[Wiring, Method] = {}
     for method in sorted(found, key=lambda m: (m.kinds, m.backbone.keys != USUAL_KEYS[m.backbone.wiring])):
         kept.setdefault(method.backbone.wiring, method)
@@ -146,7 +148,7 @@ def backbones(wish: MethodWish, catalog: Catalog) -> Iterator[Backbone]:
             yield found
 
 
-def _method(wish: MethodWish, one: Backbone, catalog: Catalog) -> Method:
+def _method(wish: MethodWish, one: Backbone, catalog: Catalog, prices: Mapping[str, float]) -> Method:
     parallel = catalog.application(wish.parallel) if wish.parallel and wish.parallel_when != "never" else None
     duplex = bool(wish.duplex) and wish.duplex_when != "never"
     array: ArrayName = trunk_array(parallel) if parallel else "12"
@@ -166,7 +168,7 @@ def _method(wish: MethodWish, one: Backbone, catalog: Catalog) -> Method:
         kinds=len(duplex_cords) + len(array_cords) + len(cassettes),
         pinned=_pinned(duplex, parallel is not None),
         trunks=-(-wish.links // fronts) if duplex else wish.links,
-        moves=tuple(_moves(one, fronts)) if duplex and parallel else (),
+        moves=tuple(_moves(one, array, fronts, prices)) if duplex and parallel else (),
         parts=tuple(_parts(one, array, duplex, parallel is not None)),
         why=_why(duplex_cords, array_cords, cassettes),
         samples=tuple(_samples(wish, one, catalog)),
@@ -188,14 +190,15 @@ def _pinned(duplex: bool, parallel: bool) -> str:
     return "Cassettes with pins, trunks without." if duplex else "Trunks with pins, cords without."
 
 
-def _moves(one: Backbone, fronts: int) -> Iterator[Move]:
+def _moves(one: Backbone, array: ArrayName, fronts: int, prices: Mapping[str, float]) -> Iterator[Move]:
     """A trunk that carried pairs carries lanes: cassettes and duplex cords go, adapters and array cords come."""
-    yield Move(what="cassettes out, array adapters in their place", count=2)
+    yield Move(what="cassettes out, array adapters in their place", count=2, price=2 * prices["panel"])
     yield Move(what="duplex cords out", count=2 * fronts)
     ends = {"near": one.near_cord, "far": one.far_cord}
     for wiring in dict.fromkeys(ends.values()):
         count = sum(other == wiring for other in ends.values())
-        yield Move(what=f"{wiring} array cords in, pins at the trunk", count=count)
+        each = prices["array cord, a fiber"] * len(ARRAYS[array].positions)
+        yield Move(what=f"{wiring} array cords in, pins at the trunk", count=count, price=count * each)
 
 
 def _parts(one: Backbone, array: ArrayName, duplex: bool, parallel: bool) -> Iterator[str]:

@@ -32,7 +32,8 @@ class TrunkRow(Frozen):
 class TrunkSheet(Frozen):
     """A trunk as it lies: its wiring with the standard's letter, key and pins at each end, and every position.
 
-    The key at the far end follows from the wiring, the near one up: a reversed trunk has both keys up.
+    The key at the far end follows from the wiring, the near one up: a reversed trunk has both keys up. ``disagree``
+    says where links on one trunk are not of one mind about what it is.
     """
 
     name: str
@@ -47,6 +48,7 @@ class TrunkSheet(Frozen):
     polish: str
     length_m: float | None
     rows: tuple[TrunkRow, ...]
+    disagree: tuple[str, ...] = ()
 
 
 class Leg(Frozen):
@@ -102,9 +104,23 @@ def trunk_sheets(links: Sequence[Known], catalog: Catalog) -> tuple[TrunkSheet, 
                 row.model_copy(update={"link": known.link.name}) if row.near in lit and not row.link else row
                 for row in sheet.rows
             )
-            numbers = tuple(dict.fromkeys((*sheet.links, known.number)))
-            sheets[key] = sheet.model_copy(update={"rows": rows, "links": numbers})
+            update = {
+                "rows": rows,
+                "links": tuple(dict.fromkeys((*sheet.links, known.number))),
+                "disagree": (*sheet.disagree, *_disagreement(sheet, part.piece, known.link.name)),
+            }
+            sheets[key] = sheet.model_copy(update=update)
     return tuple(sheets.values())
+
+
+def _disagreement(sheet: TrunkSheet, trunk: Trunk, name: str) -> Iterator[str]:
+    for word, here, there in (
+        ("wiring", sheet.wiring, trunk.wiring),
+        ("fibers", sheet.array, trunk.array),
+        ("polish", sheet.polish, trunk.polish),
+    ):
+        if here != there:
+            yield f"'{name}' has {word} {there}, the sheet {here}: one of them is wrong, look at the trunk"
 
 
 def _sheet(trunk: ArrayCable, part: Standing, known: Known, catalog: Catalog) -> TrunkSheet:

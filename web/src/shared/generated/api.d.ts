@@ -5492,13 +5492,18 @@ export interface components {
         };
         /**
          * Move
-         * @description What is exchanged at both ends when a trunk goes from pairs to parallel lanes: what, and how many a trunk.
+         * @description What is exchanged when a trunk goes from pairs to parallel lanes: what, how many a trunk, what they cost.
          */
         Move: {
             /** What */
             what: string;
             /** Count */
             count: number;
+            /**
+             * Price
+             * @default 0
+             */
+            price: number;
         };
         /**
          * NewLink
@@ -8004,7 +8009,8 @@ export interface components {
          * TrunkSheet
          * @description A trunk as it lies: its wiring with the standard's letter, key and pins at each end, and every position.
          *
-         *     The key at the far end follows from the wiring, the near one up: a reversed trunk has both keys up.
+         *     The key at the far end follows from the wiring, the near one up: a reversed trunk has both keys up. ``disagree``
+         *     says where links on one trunk are not of one mind about what it is.
          */
         TrunkSheet: {
             /** Name */
@@ -8040,6 +8046,11 @@ export interface components {
             length_m: number | null;
             /** Rows */
             rows: components["schemas"]["TrunkRow"][];
+            /**
+             * Disagree
+             * @default []
+             */
+            disagree: string[];
         };
         /**
          * Twisted
