@@ -31,8 +31,10 @@ def make(page: Page) -> None:
 def test_a_split_port_becomes_a_link_that_is_drawn_and_undone(page: Page) -> None:
     cards = question(page, "3 m")
     ports(page, "QSFP+", "SFP+")
-    expect(cards).to_have_count(1)
-    expect(cards.first).to_contain_text("Set the fast port to 10 Gb/s legs")
+    expect(cards).to_have_count(5)
+    passive = page.locator('[data-option="10G direct attach, one of four legs, passive copper"]')
+    expect(passive).to_contain_text("Set the fast port to 10 Gb/s legs")
+    passive.get_by_role("button").click()
     make(page)
     expect(page.get_by_test_id("verdict")).to_contain_text(re.compile("pass on estimate", re.IGNORECASE))
     page.locator("[data-piece=assembly-1]").click()
