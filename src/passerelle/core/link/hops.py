@@ -5,7 +5,7 @@ A map has entry 0 for each position that leads nowhere and for 0 itself, so that
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import NamedTuple
 
@@ -39,17 +39,22 @@ def maps_of(chain: Chain) -> list[Partial]:
     return [one for _, one in _way(chain)]
 
 
-def _way(chain: Chain) -> Iterator[tuple[str, Partial]]:
-    """A plain loop: it runs over each joint of ten thousand links."""
+def _way(chain: Chain) -> list[tuple[str, Partial]]:
+    """A plain loop without calls for what was seen before: it runs over each joint of ten thousand links."""
     first, last = chain.ends
     begin, end = first.position, last.position
+    found: list[tuple[str, Partial]] = []
     for joint in chain.joints:
-        left, right = joint.left, joint.right
+        left, right, via = joint.left, joint.right, joint.via
         if left is None or right is None or left.position < begin or right.position > end:
             continue
-        yield joint.via.id if joint.via else "", met(joint)
+        here, there, mating = left.right, right.left, via.mating if via else None
+        seen = _MET.get((id(here), id(there), id(mating)))
+        known = seen is not None and seen[0] is here and seen[1] is there and seen[2] is mating
+        found.append((via.id if via else "", seen[3] if known and seen else met(joint)))
         if right.position != end:
-            yield right.id, through(right)
+            found.append((right.id, through(right)))
+    return found
 
 
 def met(joint: Joint) -> Partial:

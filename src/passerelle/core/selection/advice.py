@@ -96,6 +96,11 @@ def _array_steps(draft: Draft) -> list[str]:
     if not trunks:
         return []
     pins = {"pins": "with pins", "holes": "without pins", "unknown": "pins to be looked up"}[trunks[0].left_pins]
+    if not draft.new_cable:
+        return [
+            f"Look at both ends of the trunk with a scope before anything is ordered: this counts on one that is "
+            f"{trunks[0].wiring}, {pins}. If it is otherwise, set it on its piece and look at the verdict again."
+        ]
     told = f"The trunk is {trunks[0].wiring}, {pins} at both ends"
     told += f"; array cords without pins, {' and '.join(dict.fromkeys(cords))}" if cords else ""
     return [f"{told}: write it on the order and on the label, one position turned leaves all of it dark."]
