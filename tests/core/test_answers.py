@@ -270,3 +270,16 @@ def test_a_plug_in_module_keeps_its_own_reach() -> None:
     assert isinstance(jack[0], Jack)
     out = {o.key: o.reason for o in told(length_m=50, near={"cage": "SFP+"}, far={"cage": "RJ45"}).ruled_out}
     assert "30 m" in out["10GBASE-T on Category 6A, a plug-in module at one end"]
+
+
+def test_a_port_that_nobody_knows_to_split_is_asked_about_and_never_green() -> None:
+    ports = {"near": {"cage": "QSFP28"}, "far": {"cage": "SFP28"}, "length_m": 5, "rate_mbps": 25_000}
+    unknown = told(**ports, hosts=4)
+    assert [one.field for one in unknown.asks] == ["near.splits"]
+    assert option(unknown, "100GBASE-SR4 split into 4").verdict_text == "unknown"
+    assert not any("split into" in one.key for one in told(**ports).options)
+    known = told(**{**ports, "near": {"cage": "QSFP28", "splits": [4]}}, hosts=4)
+    split = option(known, "100GBASE-SR4 split into 4")
+    assert (split.verdict_text, len(split.all_links), known.asks) == ("pass on estimate", 4, ())
+    other = {**ports, "near": {"cage": "QSFP28", "splits": [2]}}
+    assert any("cannot be split into 4" in out.reason for out in told(**other).ruled_out)

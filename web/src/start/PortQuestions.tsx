@@ -70,6 +70,23 @@ export function PortQuestions({
           ))}
         </Flex>
       </Line>
+      {(wish.cage.startsWith("Q") || wish.cage.startsWith("CFP")) && (
+        <Line words="can be split">
+          <Choice
+            label={`Split of the port ${end}`}
+            width="100%"
+            value={wish.splits.join(",")}
+            options={[
+              ["", "not known"],
+              ...["2", "4", "8", "10", "2,4", "4,8"].map((one): [string, string] => [
+                one,
+                `into ${one.replace(",", " or ")}`,
+              ]),
+            ]}
+            onChange={(text) => set({ splits: (text ? text.split(",").map(Number) : []) as PortWish["splits"] })}
+          />
+        </Line>
+      )}
       <Line words="accepts">
         <Choice
           label={`What the port ${end} accepts`}

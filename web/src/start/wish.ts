@@ -10,6 +10,7 @@ export type Medium = NewLink["media"][number];
 const ANY_PORT: PortWish = {
   cage: "",
   rates_mbps: [],
+  splits: [],
   coding_policy: "any",
   own_above_mbps: 0,
   make: "",

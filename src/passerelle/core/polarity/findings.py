@@ -30,7 +30,7 @@ ARRAYS = Source(
 REORDERED = Source(
     body="IEEE",
     document="802.3-2022",
-    clause="82.2.19 and 119.2.5",
+    clause="Clauses 82 and 119",
     note="the receiver finds each lane by its marker, wherever it arrives",
 )
 

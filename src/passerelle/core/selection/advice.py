@@ -24,6 +24,8 @@ SECOND_CARRIER = (
     "A second carrier can be a fallback: it does not replace a way of its own unless its cable shares no duct and "
     "no entry with this one. Ask for its way on paper."
 )
+SPLITTABLE = ("Q", "CFP")
+"""How the names of cages begin whose ports may be split."""
 DIVERSE = "One link is one way: plan a second, diverse one under Layout, Routes."
 
 
@@ -151,6 +153,9 @@ def asks(question: Question) -> tuple[Asked, ...]:
         insists = wish.coding_policy == "own only" or (
             wish.coding_policy == "own above a rate" and question.rate_mbps > wish.own_above_mbps
         )
+        if question.hosts > 1 and wish.cage.startswith(SPLITTABLE) and not wish.splits:
+            words = f"Say into how many the port at {place} can be split: its papers tell, many cannot."
+            found.append(Asked(field=f"{side}.splits", words=words))
         if insists and not wish.make:
             words = f"The port at {place} takes modules of its own make only: say which make, to order them so."
             found.append(Asked(field=f"{side}.make", words=words))

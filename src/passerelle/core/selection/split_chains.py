@@ -73,7 +73,7 @@ def _leg(
     here, there = places if fast_is_near else places[::-1]
     ports = (
         port_at(wishes[0], here, wishes[0].cage, fast.rate_mbps, catalog).model_copy(
-            update={"splits": (leg[0],), "rates_mbps": _with(wishes[0].rates_mbps, fast.rate_mbps)}
+            update={"splits": wishes[0].splits, "rates_mbps": _with(wishes[0].rates_mbps, fast.rate_mbps)}
         ),
         port_at(wishes[1], there, wishes[1].cage or cage_for(catalog, slow.name), slow.rate_mbps, catalog),
     )

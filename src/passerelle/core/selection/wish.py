@@ -34,11 +34,13 @@ class PortWish(Frozen):
     """One end: its port and what its box meets.
 
     An empty ``cage`` is any; empty ``rates_mbps`` are taken to hold the speed that is asked, one rate is fixed.
+    ``splits`` is into how many slower ports it can be split, empty where nobody knows.
     ``free`` ports of this kind are left (None: not said, one is enough). ``uplink_mbps`` is what the box passes on.
     """
 
     cage: Label = ""
     rates_mbps: RatesMbps = ()
+    splits: Annotated[tuple[Literal[2, 4, 8, 10], ...], Field(max_length=4)] = ()
     coding_policy: CodingPolicy = "any"
     own_above_mbps: Annotated[int, Field(ge=0, le=1_000_000)] = 0
     make: Label = ""

@@ -5526,6 +5526,7 @@ export interface components {
              * @default {
              *       "cage": "",
              *       "rates_mbps": [],
+             *       "splits": [],
              *       "coding_policy": "any",
              *       "own_above_mbps": 0,
              *       "make": "",
@@ -5538,6 +5539,7 @@ export interface components {
              * @default {
              *       "cage": "",
              *       "rates_mbps": [],
+             *       "splits": [],
              *       "coding_policy": "any",
              *       "own_above_mbps": 0,
              *       "make": "",
@@ -6421,6 +6423,7 @@ export interface components {
          * @description One end: its port and what its box meets.
          *
          *     An empty ``cage`` is any; empty ``rates_mbps`` are taken to hold the speed that is asked, one rate is fixed.
+         *     ``splits`` is into how many slower ports it can be split, empty where nobody knows.
          *     ``free`` ports of this kind are left (None: not said, one is enough). ``uplink_mbps`` is what the box passes on.
          */
         PortWish: {
@@ -6434,6 +6437,11 @@ export interface components {
              * @default []
              */
             rates_mbps: number[];
+            /**
+             * Splits
+             * @default []
+             */
+            splits: (2 | 4 | 8 | 10)[];
             /**
              * Coding Policy
              * @default any
