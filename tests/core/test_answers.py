@@ -277,6 +277,7 @@ def test_a_port_that_nobody_knows_to_split_is_asked_about_and_never_green() -> N
     unknown = told(**ports, hosts=4)
     assert [one.field for one in unknown.asks] == ["near.splits"]
     assert option(unknown, "100GBASE-SR4 split into 4").verdict_text == "unknown"
+    assert "also works" not in unknown.why
     assert not any("split into" in one.key for one in told(**ports).options)
     known = told(**{**ports, "near": {"cage": "QSFP28", "splits": [4]}}, hosts=4)
     split = option(known, "100GBASE-SR4 split into 4")

@@ -212,7 +212,8 @@ def _weighed(fit: Sequence[Judged], question: Question) -> str:
 def _passed_over(fit: Sequence[Judged], house: HouseRules) -> str:
     """What the house's school would have liked better, had its margin been wider."""
     here = by_school(fit[0], house)[:2]
-    liked = [one for one in fit[1:] if by_school(one, house)[:2] < here]
+    known = [one for one in fit[1:] if one.figures.verdict is not Verdict.UNKNOWN]
+    liked = [one for one in known if by_school(one, house)[:2] < here]
     if not liked or fit[0].figures.verdict is not Verdict.PASS:
         return ""
     best = min(liked, key=lambda one: (-one.figures.verdict.rank, *by_school(one, house)))
