@@ -25,9 +25,11 @@ def ask(**more: object) -> Question:
 
 
 def test_a_chain_costs_its_pieces_and_its_work() -> None:
-    """185 m new OM4: two modules of 40, two cords of 9, two panels of 15, 185 m at 1.6 and 3, two ends of 30."""
+    """185 m new OM4: two modules of 40, two cords of 9, two panels of 15, 185 m at 1.6 and 3, four
+    factory ends of 7, two ends of 30.
+    """
     option = next(o for o in answer(ask(), CATALOG, HOUSE).options if o.application == "10GBASE-SR")
-    assert option.cost.material == pytest.approx(2 * 40 + 2 * 9 + 2 * 15 + 185 * 1.6)
+    assert option.cost.material == pytest.approx(2 * 40 + 2 * 9 + 2 * 15 + 185 * 1.6 + 4 * 7)
     assert option.cost.work == pytest.approx(185 * 3 + 2 * 30)
     assert option.cost.total == pytest.approx(sum(line.total for line in option.cost.lines))
     there = cost_of(option.links, default_prices(), CATALOG, cable_is_there=True)

@@ -18,7 +18,7 @@ from passerelle.core.link.keys import derived
 from passerelle.core.link.readings import signature
 
 Doc = dict[str, Any]
-VERSION = 7
+VERSION = 8
 """The version that this program writes."""
 OLDEST = 1
 
@@ -313,4 +313,54 @@ class _Log:
         return name
 
 
-_STEPS: dict[int, Callable[[Doc, str], Doc]] = {5: _records_apart, 6: _keys_and_events}
+def _states(plan: Doc, _salt: str) -> Doc:
+    """From 7: pieces and parts have a state, of which pulled is installed; a piece on a cable has that of its
+    cable.
+    """
+    plant, log = plan.get("plant"), plan.get("history")
+    cables = plant.get("cables") if isinstance(plant, dict) else None
+    states = {
+        row["id"]: _state(row.get("state"))
+        for row in (cables if isinstance(cables, list) else ())
+        if isinstance(row, dict) and isinstance(row.get("id"), str)
+    }
+    made = dict(plan)
+    if isinstance(plan.get("links"), list):
+        made["links"] = [with_states(link, states) for link in plan["links"]]
+    if isinstance(plant, dict):
+        made["plant"] = {
+            shelf: [with_states(row, states) for row in rows] if isinstance(rows, list) else rows
+            for shelf, rows in plant.items()
+        }
+    if isinstance(log, dict) and isinstance(log.get("records"), dict):
+        records = {name: with_states(body, states) for name, body in log["records"].items()}
+        made["history"] = {**log, "records": records}
+    return made
+
+
+def _state(said: Any) -> Any:
+    return "installed" if said == "pulled" else said or "existing"
+
+
+def with_states(body: Any, cables: Mapping[str, Any]) -> Any:
+    """A link, a row of the plan, or a record of the log of version 7, as version 8 has it.
+
+    Args:
+        cables: the state of each cable by its id.
+    """
+    if not isinstance(body, dict):
+        return body
+    made = dict(body)
+    if made.get("state") == "pulled":
+        made["state"] = "installed"
+    if isinstance(made.get("elements"), list):
+        made["elements"] = [
+            {**piece, "state": cables[piece["part"]]}
+            if isinstance(piece, dict) and isinstance(piece.get("part"), str) and piece["part"] in cables
+            else piece
+            for piece in made["elements"]
+        ]
+    return made
+
+
+_STEPS: dict[int, Callable[[Doc, str], Doc]] = {5: _records_apart, 6: _keys_and_events, 7: _states}

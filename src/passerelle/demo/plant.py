@@ -125,7 +125,7 @@ def _cables() -> tuple[Cable, ...]:
         Cable(id="lock quay", name="Lock, by the quay", ways=("quay 0", "lock quay"), construction=DIELECTRIC, fiber=os2, reserved=4, diameter_mm=10.5, weight_kg_per_km=95, rated_tension_n=1800),
         Cable(id="lock dike", name="Lock, by the dike", ways=("quay 0", "dike"), construction=DIELECTRIC, fiber=os2, strands=24, reserved=4, diameter_mm=10.5, weight_kg_per_km=95, rated_tension_n=1800),
         Cable(id="quay", name="Quay cable, tapped", ways=("quay 0", "quay 1", "quay 2", "quay 3"), construction=DIELECTRIC, fiber=om3, diameter_mm=9, weight_kg_per_km=75, rated_tension_n=1500, near_end="panel", far_end="coiled, dark"),
-        Cable(id="crane 3", name="Crane 3", ways=("quay 0", "quay 1", "quay 2", "quay 3"), construction=DIELECTRIC, fiber=os2, diameter_mm=10.5, state="pulled", weight_kg_per_km=95, rated_tension_n=1800),
+        Cable(id="crane 3", name="Crane 3", ways=("quay 0", "quay 1", "quay 2", "quay 3"), construction=DIELECTRIC, fiber=os2, diameter_mm=10.5, state="installed", weight_kg_per_km=95, rated_tension_n=1800),
         tide,
         Cable(id="road pair", name="Rented pair, road", ways=("road",), fiber=os2, strands=2),
         Cable(id="pump pair", name="Rented pair, upstream", ways=("upstream",), fiber=os2, strands=2),

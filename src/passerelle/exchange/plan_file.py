@@ -30,6 +30,8 @@ from passerelle.exchange.holdable import UnheldTextError, check_texts, held_json
 from passerelle.exchange.plan_history import HistoryError, PlanHistory, check_history, copied_history
 
 FORMAT = "passerelle-plan"
+EVENTS_SINCE = 7
+"""The version since which readings stand in the events of a file."""
 
 
 class PlanFileError(ValueError):
@@ -43,11 +45,12 @@ class PlanFile(Frozen):
     has none itself. Version 1 had two house rules, no history, and pieces without protection classes and variable
     attenuators, version 2 no plant, version 3 a plant without positions, taps, devices and order lines, version 4
     no readings and no modules from datasheets, version 5 a history whose steps hold their contents, version 6 no
-    keys, no events and no shared parts; they are brought up to date when they are read.
+    keys, no events and no shared parts, version 7 no states of pieces; they are brought up to date when they are
+    read.
     """
 
     format: Literal["passerelle-plan"] = "passerelle-plan"
-    version: Literal[7] = 7
+    version: Literal[8] = 8
     key: Key = ""
     name: str = Field(min_length=1, max_length=120)
     house_rules: HouseRules = Field(default_factory=HouseRules)
@@ -216,7 +219,9 @@ def copied_plan(plan: PlanFile, salt: str) -> PlanFile:
 
 
 def _today(raw: dict[str, Any]) -> dict[str, Any]:
-    """A plan of any version as one of today's; one of today's may not hold readings in its links."""
+    """A plan of any version as one of today's; since events are told, none may hold readings in its links."""
+    if raw["version"] >= EVENTS_SINCE:
+        _check_no_readings(raw)
     if raw["version"] < VERSION:
         try:
             return upgraded(raw, secrets.token_hex(8))
@@ -226,11 +231,14 @@ def _today(raw: dict[str, Any]) -> dict[str, Any]:
             raise PlanFileError(
                 f"a plan of version {raw['version']} is not as that version was: {type(error).__name__} {error}"
             ) from error
+    return raw
+
+
+def _check_no_readings(raw: dict[str, Any]) -> None:
     links = raw.get("links")
     for number, link in enumerate(links if isinstance(links, list) else ()):
         if isinstance(link, dict) and link.get("readings"):
             raise PlanFileError(f"links[{number}].readings: readings stand in the file's events, not in its links")
-    return raw
 
 
 def _check_head(raw: Any) -> None:

@@ -9,6 +9,7 @@ from typing import Literal
 
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.parts.face import Face
+from passerelle.core.parts.need import Need
 from passerelle.core.parts.part import OfFigures, OfGlass, Part, Traits, duplex_paths
 from passerelle.core.parts.piece import FiberCandidates, Glass, LengthM, Plug, Spaces, Strands
 from passerelle.core.parts.spec import Gap, KindSpec, Names
@@ -69,7 +70,9 @@ SPEC = KindSpec(
     title="armored tail",
     part=_part,
     words={"label": "Label", "length_m": "Length", "fiber": "Grade", "crossed": "Pair", "spaces": "Passes through"},
-    buys=lambda _tail, _catalog: {"cord single-mode": 2},
+    needs=lambda _tail, _catalog: (
+        Need("armored tail", 1, "cords and panels", "plug", "cords", (("cord single-mode", 2),)),
+    ),
     joins=False,
     drawing="cable",
     fitted=_fitted,

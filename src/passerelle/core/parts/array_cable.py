@@ -19,8 +19,9 @@ from passerelle.core.parts.arrays import (
 )
 from passerelle.core.parts.face import Face
 from passerelle.core.parts.maps import Map, compose, pair_flipped, reversed_row, straight
+from passerelle.core.parts.need import joined
 from passerelle.core.parts.part import OfGlass, Part, Path, Spot, Traits
-from passerelle.core.parts.piece import FiberCandidates, Glass, LengthM, Spaces
+from passerelle.core.parts.piece import FiberCandidates, Glass, LengthBy, LengthM, Spaces
 from passerelle.core.parts.spec import Alternative, Gap
 
 Wiring = Literal["straight", "reversed", "pair-flipped", "pair-flipped, reversed"]
@@ -34,6 +35,7 @@ class ArrayCable(Glass):
 
     length_m: LengthM | None = None
     length_estimated: bool = False
+    length_by: LengthBy = "unsaid"
     fiber: FiberCandidates = ()
     array: ArrayOf = "12"
     wiring: Wiring = "straight"
@@ -105,6 +107,20 @@ def _paths(name: ArrayName, wiring: Wiring) -> tuple[Path, ...]:
     )
 
 
+def array_words(cable: ArrayCable) -> str:
+    """An array cable as it is ordered: grade, fibers, wiring, polish, and the pins of its two ends."""
+    pins = {"pins": "with pins", "holes": "without pins", "unknown": "pins to be said"}
+    first, second = sorted((pins[cable.left_pins], pins[cable.right_pins]))
+    return joined(
+        " or ".join(cable.fiber) or "grade to be said",
+        f"{cable.array} fibers",
+        cable.wiring,
+        cable.polish,
+        first if first == second else f"one end {first}, one end {second}",
+        "" if cable.jacket in ("general", "unknown") else f"jacket {cable.jacket}",
+    )
+
+
 def pins_exchanged(cable: ArrayCable) -> dict[str, object]:
     """The fields of its ends when it is turned round; each wiring is its own inverse."""
     return {"left_pins": cable.right_pins, "right_pins": cable.left_pins}
@@ -170,6 +186,7 @@ ARRAY_WORDS = {
     "label": "Label",
     "length_m": "Length",
     "length_estimated": "The length is an estimate",
+    "length_by": "How the length is known",
     "fiber": "Grade",
     "array": "Fibers",
     "wiring": "Positions",

@@ -48,6 +48,13 @@ RatesMbps = Annotated[tuple[int, ...], Field(max_length=12)]
 Temperature = Annotated[float, Field(ge=-90, le=120, allow_inf_nan=False, description="degrees Celsius")]
 
 
+State = Literal["existing", "planned", "ordered", "delivered", "installed", "tested", "dead"]
+"""What has become of a piece or a row of the plan. A dead one is there and cannot be used."""
+NEW_STATES: frozenset[State] = frozenset({"planned", "ordered", "delivered"})
+"""Of what is not in its place yet."""
+LengthBy = Literal["unsaid", "guess", "drawing", "wheel", "pulled", "light"]
+"""How a length is known: pulled is by the marks on the jacket, light is measured through the glass."""
+
 Key = Annotated[str, Field(max_length=32, pattern="^[0-9a-z]*$", description="permanent; empty until it is stored")]
 FaceName = Annotated[str, Field(max_length=40, description="a face of the shared part; empty without one")]
 Positions = Annotated[tuple[Annotated[int, Field(ge=1, le=10_000)], ...], Field(max_length=64)]
@@ -60,6 +67,13 @@ class Plug(Frozen):
     polish: Polish
 
 
+class Ordered(Frozen):
+    """A field of a piece that arrived otherwise than it was ordered, with what was ordered."""
+
+    field: Annotated[str, Field(min_length=1, max_length=40)]
+    value: str | float | bool | tuple[str, ...] | Plug | None = None
+
+
 class Piece(Frozen):
     """A piece of a link. ``left`` faces the first port of the link, ``right`` the last one.
 
@@ -67,6 +81,9 @@ class Piece(Frozen):
     again. A piece may be a shared ``part`` of the plan, or lie on one: there it is entered at the face ``enter``
     and left at ``leave`` (as the link is drawn, from its left), on the ``positions`` of the face where it is
     entered, in the order of the lanes.
+
+    ``state`` is what has become of it: what is planned is still to be ordered. ``ordered`` holds what was ordered
+    otherwise than it arrived.
     """
 
     kind: str
@@ -77,6 +94,8 @@ class Piece(Frozen):
     enter: FaceName = ""
     leave: FaceName = ""
     positions: Positions = ()
+    state: State = "planned"
+    ordered: Annotated[tuple[Ordered, ...], Field(max_length=20)] = ()
 
 
 class Line(Piece):

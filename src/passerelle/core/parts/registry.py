@@ -83,7 +83,8 @@ def part_of(piece: Piece, catalog: Catalog) -> Part | Mating:
     return part
 
 
-_SEEN = {spec.kind: itemgetter(*sorted(set(spec.record.model_fields) - {"id", "key"})) for spec in KINDS}
+_SAYS_NOTHING = {"id", "key", "state", "ordered"}
+_SEEN = {spec.kind: itemgetter(*sorted(set(spec.record.model_fields) - _SAYS_NOTHING)) for spec in KINDS}
 _PARTS: dict[tuple[int, tuple[Any, ...]], tuple[Catalog, Part | Mating]] = {}
 """Parts seen last, for all pieces that are the same but for their own id and key: none of them ever changes."""
 MOST_KEPT = 8192

@@ -10,6 +10,7 @@ from passerelle.core.catalog.records import Polish
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.errors import KindError
 from passerelle.core.parts.face import Face
+from passerelle.core.parts.need import Need, priced
 from passerelle.core.parts.part import Mating, Part
 from passerelle.core.parts.piece import Piece, Shape, Strands
 from passerelle.core.sources import Frozen
@@ -107,7 +108,8 @@ class KindSpec(Generic[Record]):
         fitted: a piece of this kind that fits a gap, None for a kind that is never put in (a port).
         turned: the piece turned round (``alike``: that changes nothing), None for one that ends a link.
         names: for each name that the catalog must have: its field, and what looks it up.
-        buys: items of the price list with their counts for a new piece; the second argument is the catalog.
+        needs: what a new piece is bought as; the second argument is the catalog.
+        work: items of the price list for the work that a new piece takes, with their counts.
         joins: whether it joins two faces (its part is a mating).
         drawing: how it is drawn where a screen has no drawing of its own.
         units, shelves: unit or catalog list of a field that has one.
@@ -125,11 +127,12 @@ class KindSpec(Generic[Record]):
     title: str
     part: Callable[[Record, Catalog], Part | Mating]
     words: Mapping[str, str]
-    buys: Callable[[Record, Catalog], dict[str, float]]
+    needs: Callable[[Record, Catalog], tuple[Need, ...]]
     joins: bool
     drawing: Drawing
     fitted: Callable[[Gap], Record] | None
     turned: Callable[[Record], Record] | None
+    work: Callable[[Record], dict[str, float]] = lambda _piece: {}
     names: Callable[[Record, Catalog], Names] = lambda _piece, _catalog: iter(())
     units: Mapping[str, str] = field(default_factory=dict)
     shelves: Mapping[str, str] = field(default_factory=dict)
@@ -156,6 +159,10 @@ class KindSpec(Generic[Record]):
         if unknown:
             raise KindError(f"the kind '{self.kind}' has a word for '{unknown[0]}', which its record does not have")
         return tuple(self._field(name, word) for name, word in self.words.items())
+
+    def buys(self, piece: Record, catalog: Catalog) -> dict[str, float]:
+        """Items of the price list with their counts for a new piece: its parts and its work."""
+        return priced(self.needs(piece, catalog)) | self.work(piece)
 
     def choices(self, name: str) -> tuple[dict[str, Any], ...]:
         """The values that a field of the record may have, each as what it sets; none where it has no such field."""

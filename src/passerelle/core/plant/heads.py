@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from typing import Literal
 
 from passerelle.core.catalog.plant_figures import plant_figures
+from passerelle.core.parts.piece import NEW_STATES
 from passerelle.core.plant.records import Cable, Way
 from passerelle.core.plant.site import Plant, cable_length_m
 from passerelle.core.sources import Frozen, Source, derived
@@ -72,7 +73,7 @@ def _through(cable: Cable, way: Way, plant: Plant) -> list[PullWarning]:
         what = f"The head of {cable.name}, {head:g} mm, does not enter {way.name}, {bore:g} mm inside."
         return [PullWarning(what=what, breaks=True, source=HEAD)]
     others = [
-        c.diameter_mm for c in plant.cables_in[way.id] if c.id != cable.id and c.state not in ("planned", "dead")
+        c.diameter_mm for c in plant.cables_in[way.id] if c.id != cable.id and c.state not in (*NEW_STATES, "dead")
     ]
     known = [diameter for diameter in others if diameter is not None]
     if known and head + max(known) > bore:

@@ -11,7 +11,7 @@ import networkx as nx
 
 from passerelle.core.catalog.plant_figures import plant_figures
 from passerelle.core.link.chain import Link, ports
-from passerelle.core.parts.piece import Glass
+from passerelle.core.parts.piece import NEW_STATES, Glass
 from passerelle.core.plant.lying import lies, own_strands, strands_needed
 from passerelle.core.plant.outages import Rider
 from passerelle.core.plant.records import Cable
@@ -106,7 +106,7 @@ def lay_on_plan(
 
 
 def _is_planned(choice: WayChoice, plant: Plant) -> bool:
-    return plant.cable_of[choice.cable].state == "planned"
+    return plant.cable_of[choice.cable].state in NEW_STATES
 
 
 def _one_run(link: Link) -> Glass | None:

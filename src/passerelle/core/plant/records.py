@@ -7,7 +7,7 @@ from typing import Annotated, Literal, get_args
 from pydantic import Field
 
 from passerelle.core.catalog.records import Jacket
-from passerelle.core.parts.piece import FiberCandidates, Key, Label, LengthM, Temperature
+from passerelle.core.parts.piece import FiberCandidates, Key, Label, LengthBy, LengthM, State, Temperature
 from passerelle.core.parts.registry import Element
 from passerelle.core.sources import Frozen
 
@@ -16,7 +16,6 @@ WayKind = Literal["tray", "riser", "conduit", "duct", "trench", "aerial", "wall"
 Grouping = Literal["tubes", "ribbons", "units"]
 PlacePower = Literal["mains", "none", "unknown"]
 HeadEnd = Literal["unknown", "near", "far", "both"]
-State = Literal["existing", "planned", "pulled", "tested", "dead"]
 Surroundings = Literal["unknown", "office", "plant room", "cold store", "outdoors", "underground", "wet"]
 PowerClassName = Literal["class 1", "class 2", "class 3", "class 4", "class 5", "class 6", "class 7", "class 8"]
 CableEnd = Literal["unknown", "panel", "pigtails", "splice tray", "coiled, dark"]
@@ -75,6 +74,7 @@ class Way(Row):
     end: str
     kind: WayKind = "duct"
     length_m: LengthM
+    length_by: LengthBy = "unsaid"
     rise_m: Annotated[float, Field(ge=-500, le=500, allow_inf_nan=False)] = 0.0
     bore_mm: Annotated[float, Field(gt=0, le=1000, allow_inf_nan=False)] | None = None
     material: Label = ""
@@ -144,6 +144,7 @@ class Tap(Row):
     cable: str
     place: str
     strands: Annotated[tuple[int, ...], Field(max_length=MAX_STRANDS)] = ()
+    state: State = "existing"
 
 
 class Device(Row):
@@ -196,6 +197,7 @@ class Frame(Row):
     place: str = ""
     holes: Annotated[int, Field(ge=1, le=MAX_HOLES)] = 24
     held: Annotated[tuple[Hole, ...], Field(max_length=MAX_HOLES)] = ()
+    state: State = "planned"
 
     @property
     def count(self) -> int:

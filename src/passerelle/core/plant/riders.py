@@ -83,6 +83,7 @@ def _as_part(element: Element, plant: Plant, link: Link) -> Element:
             "fiber": cable.fiber,
             "construction": cable.construction,
             "jacket": cable.jacket,
+            "state": cable.state,
             "spaces": spaces_of(plant.way_of[name] for name in cable.ways if name in plant.way_of),
         }
     )
@@ -123,7 +124,13 @@ def _hand_set(before: Element, after: Element) -> bool:
         return False
     if lies(after):
         return any(getattr(before, name, None) != getattr(after, name, None) for name in _FOLLOWS)
+    before, after = _stateless(before), _stateless(after)
     return own_record(before) not in (own_record(after), own_record(turned_round((after,))[0]))
+
+
+def _stateless(element: Element) -> Element:
+    """What has become of a shared part is the plan's to say: a hand that sets it on a piece takes nothing off."""
+    return element.model_copy(update={"state": "planned", "ordered": ()})
 
 
 def _off(element: Element) -> Element:

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from passerelle.core.catalog.plant_figures import plant_figures
 from passerelle.core.errors import PlantError
+from passerelle.core.parts.piece import NEW_STATES
 from passerelle.core.plant.bending import rest_radius_mm
 from passerelle.core.plant.cautions import cautions
 from passerelle.core.plant.records import Cable
@@ -66,7 +67,7 @@ def scope_sheet(plant: Plant, cable_ids: Sequence[str] = ()) -> ScopeSheet:
     unknown = next((i for i in cable_ids if i not in plant.cable_of), None)
     if unknown is not None:
         raise PlantError("cable", f"there is no cable '{unknown}'")
-    chosen = [plant.cable_of[i] for i in cable_ids] or [c for c in plant.cables if c.state == "planned"]
+    chosen = [plant.cable_of[i] for i in cable_ids] or [c for c in plant.cables if c.state in NEW_STATES]
     ways = [plant.way_of[way] for cable in chosen for way in cable.ways]
     places = [plant.place_of[place] for cable in chosen for place in plant.path_of[cable.id]]
     return ScopeSheet(

@@ -5,18 +5,21 @@ from __future__ import annotations
 from itertools import chain
 from typing import Literal
 
+from passerelle.core.catalog.material_figures import sold_cord_m
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.parts.array_cable import (
     ARRAY_WORDS,
     ArrayCable,
     array_cable_part,
+    array_words,
     ends_changed,
     fitting_pins,
     near_array,
     pins_exchanged,
     wirings,
 )
-from passerelle.core.parts.kinds.cord import USUAL_M, grade_names
+from passerelle.core.parts.kinds.cord import USUAL_M, grade_names, length_words
+from passerelle.core.parts.need import Need, joined
 from passerelle.core.parts.part import Part
 from passerelle.core.parts.spec import Gap, KindSpec
 
@@ -31,8 +34,9 @@ def _part(cord: ArrayCord, _catalog: Catalog) -> Part:
     return array_cable_part(cord, fixed=False)
 
 
-def _buys(cord: ArrayCord, _catalog: Catalog) -> dict[str, float]:
-    return {"array cord, a fiber": cord.width}
+def _needs(cord: ArrayCord, _catalog: Catalog) -> tuple[Need, ...]:
+    words = joined("array cord", array_words(cord), length_words(cord.length_m, sold_cord_m))
+    return (Need(words, 1, "cords and panels", "plug", "cords", (("array cord, a fiber", cord.width),)),)
 
 
 def _fitted(gap: Gap) -> ArrayCord:
@@ -55,7 +59,7 @@ SPEC = KindSpec(
     title="array cord",
     part=_part,
     words=ARRAY_WORDS,
-    buys=_buys,
+    needs=_needs,
     joins=False,
     drawing="cable",
     fitted=_fitted,

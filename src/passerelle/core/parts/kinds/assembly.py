@@ -7,12 +7,16 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from passerelle.core.catalog.copper_figures import Made, copper_figures
+from passerelle.core.catalog.material_figures import sold_cord_m
 from passerelle.core.catalog.prices import assembly_item
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.parts.face import Face
+from passerelle.core.parts.kinds.cord import ends_words, length_words
+from passerelle.core.parts.need import Need, joined
 from passerelle.core.parts.part import Electrics, Part, Path, Spot, TemperatureClass, Traits
 from passerelle.core.parts.piece import Label, LengthM, Line, Spaces
 from passerelle.core.parts.spec import Gap, KindSpec, Names
+from passerelle.core.units import format_rate
 
 USUAL_M = 1.0
 
@@ -81,6 +85,22 @@ def _names(line: Assembly, catalog: Catalog) -> Names:
     yield "right_form", lambda: catalog.form(line.right_form)
 
 
+def _needs(line: Assembly, _catalog: Catalog) -> tuple[Need, ...]:
+    ends = (
+        joined(form, f"coded {coding}" if coding else "coding to be said")
+        for form, coding in ((line.left_form, line.left_coding), (line.right_form, line.right_coding))
+    )
+    words = joined(
+        f"direct-attach assembly, {line.made}",
+        format_rate(line.rate_mbps),
+        f"{line.legs} legs" if line.legs > 1 else "",
+        ends_words(*ends),
+        length_words(line.length_m, sold_cord_m),
+    )
+    price = (assembly_item(line.rate_mbps * line.legs, line.made), 1)
+    return (Need(words, 1, "optics and boxes", "plug", "modules", (price,)),)
+
+
 SPEC = KindSpec(
     record=Assembly,
     order=120,
@@ -101,7 +121,7 @@ SPEC = KindSpec(
         "temperature_class": "Temperature class",
         "spaces": "Passes through",
     },
-    buys=lambda line, _catalog: {assembly_item(line.rate_mbps * line.legs, line.made): 1},
+    needs=_needs,
     joins=False,
     drawing="cable",
     fitted=_fitted,

@@ -9,6 +9,7 @@ from pydantic import Field
 from passerelle.core.catalog.records import Polish
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.parts.face import Face
+from passerelle.core.parts.need import Need, joined
 from passerelle.core.parts.part import Mating, OfFigures, Part, Traits, duplex_paths
 from passerelle.core.parts.piece import Piece, Shape
 from passerelle.core.parts.spec import Gap, KindSpec
@@ -72,6 +73,12 @@ def _fitted(gap: Gap) -> Attenuator:
     return Attenuator(value_db=USUAL_DB, shape=shape, polish=gap.polish, plug_side=side)
 
 
+def _needs(pad: Attenuator, _catalog: Catalog) -> tuple[Need, ...]:
+    value = f"set to {pad.value_db:g} dB" if pad.variable else f"{pad.value_db:g} dB"
+    words = joined(f"{'variable ' if pad.variable else ''}attenuator", value, f"{pad.shape} {pad.polish}")
+    return (Need(words, 2, "cords and panels", "plug", "joints", (("attenuator", 1),)),)
+
+
 SPEC = KindSpec(
     record=Attenuator,
     order=70,
@@ -86,7 +93,7 @@ SPEC = KindSpec(
         "polish": "Polish",
         "plug_side": "Plug towards",
     },
-    buys=lambda _pad, _catalog: {"attenuator": 2},
+    needs=_needs,
     joins=False,
     drawing="joint",
     fitted=_fitted,

@@ -7,13 +7,15 @@ from typing import Annotated, Literal, get_args
 
 from pydantic import Field, model_validator
 
+from passerelle.core.catalog.material_figures import sold_cord_m
 from passerelle.core.catalog.records import Jacket, Polish
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.parts.array_cable import fitting_pins, near_array
 from passerelle.core.parts.arrays import ARRAYS, ArrayOf, ArrayPolish, Inner, Pins, array_face, pairs_of
 from passerelle.core.parts.face import DUPLEX, Face
 from passerelle.core.parts.kinds.cassette import Side, other_side
-from passerelle.core.parts.kinds.cord import USUAL_M, grade_names
+from passerelle.core.parts.kinds.cord import USUAL_M, grade_names, grade_words, length_words
+from passerelle.core.parts.need import Need, joined
 from passerelle.core.parts.part import OfGlass, Part, Path, Spot, Traits
 from passerelle.core.parts.piece import FiberCandidates, Glass, LengthM, Shape, Spaces
 from passerelle.core.parts.spec import Alternative, Gap, KindSpec
@@ -111,6 +113,18 @@ def _fitted(gap: Gap) -> Breakout:
     )
 
 
+def _needs(cord: Breakout, _catalog: Catalog) -> tuple[Need, ...]:
+    words = joined(
+        "breakout cord",
+        grade_words(cord),
+        f"{cord.array} fibers, {cord.head_polish}, head with {cord.head_pins}",
+        f"legs {cord.inner}",
+        f"{cord.leg_shape} {cord.leg_polish}",
+        length_words(cord.length_m, sold_cord_m),
+    )
+    return (Need(words, 1, "cords and panels", "plug", "cords", (("breakout cord", 1),)),)
+
+
 SPEC = KindSpec(
     record=Breakout,
     order=24,
@@ -132,7 +146,7 @@ SPEC = KindSpec(
         "spaces": "Passes through",
         "jacket": "Jacket",
     },
-    buys=lambda _cord, _catalog: {"breakout cord": 1},
+    needs=_needs,
     joins=False,
     drawing="cable",
     fitted=_fitted,

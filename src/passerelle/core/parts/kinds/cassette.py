@@ -12,8 +12,9 @@ from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.parts.array_cable import fitting_pins, near_array
 from passerelle.core.parts.arrays import ArrayOf, ArrayPolish, Inner, Pins, array_face, pairs_of
 from passerelle.core.parts.face import DUPLEX, Face
+from passerelle.core.parts.need import Need, joined
 from passerelle.core.parts.part import Part, Path, Spot, Traits
-from passerelle.core.parts.piece import LossClass, Piece
+from passerelle.core.parts.piece import LOSS_CLASS_WORDS, LossClass, Piece
 from passerelle.core.parts.spec import Alternative, Gap, KindSpec
 
 FrontShape = Literal["LC", "SC"]
@@ -117,6 +118,18 @@ def _fitted(gap: Gap) -> Cassette:
     )
 
 
+def _needs(cassette: Cassette, _catalog: Catalog) -> tuple[Need, ...]:
+    words = joined(
+        "cassette",
+        f"{cassette.array} fibers, {cassette.rear_polish}, rear plug with {cassette.rear_pins}",
+        f"keys {cassette.rear_keys}",
+        f"pairs {cassette.inner}",
+        f"front {cassette.front_shape} {cassette.front_polish}",
+        "" if cassette.loss_class == "mated pair" else LOSS_CLASS_WORDS[cassette.loss_class],
+    )
+    return (Need(words, 1, "cords and panels", "terminate", "joints", (("cassette", 1),)),)
+
+
 SPEC = KindSpec(
     record=Cassette,
     order=32,
@@ -136,7 +149,7 @@ SPEC = KindSpec(
         "front_polish": "Polish at the front",
         "loss_class": "Loss class of each pair",
     },
-    buys=lambda _cassette, _catalog: {"cassette": 1},
+    needs=_needs,
     joins=False,
     drawing="box",
     fitted=_fitted,

@@ -12,8 +12,9 @@ from passerelle.core.parts.array_cable import fitting_pins
 from passerelle.core.parts.arrays import ARRAYS, ArrayName, ArrayPolish, Pins, array_face
 from passerelle.core.parts.face import Key
 from passerelle.core.parts.kinds.cassette import Side, other_side
+from passerelle.core.parts.need import Need, joined
 from passerelle.core.parts.part import Part, Path, Spot, Traits
-from passerelle.core.parts.piece import LossClass, Piece
+from passerelle.core.parts.piece import LOSS_CLASS_WORDS, LossClass, Piece
 from passerelle.core.parts.spec import Alternative, Gap, KindSpec
 
 Converts = Literal["2 x 12 to 3 x 8", "2 x 12 to 24", "24 to 3 x 8"]
@@ -99,6 +100,18 @@ def _fitted(gap: Gap) -> Conversion:
     )
 
 
+def _needs(box: Conversion, _catalog: Catalog) -> tuple[Need, ...]:
+    words = joined(
+        "conversion cassette",
+        box.converts,
+        box.polish,
+        f"keys {box.rear_keys} at the rear, {box.front_keys} at the front",
+        f"rear with {box.rear_pins}, front with {box.front_pins}",
+        "" if box.loss_class == "mated pair" else LOSS_CLASS_WORDS[box.loss_class],
+    )
+    return (Need(words, 1, "cords and panels", "terminate", "joints", (("conversion cassette", 1),)),)
+
+
 SPEC = KindSpec(
     record=Conversion,
     order=34,
@@ -117,7 +130,7 @@ SPEC = KindSpec(
         "polish": "Polish",
         "loss_class": "Loss class of each pair",
     },
-    buys=lambda _box, _catalog: {"conversion cassette": 1},
+    needs=_needs,
     joins=False,
     drawing="box",
     fitted=_fitted,

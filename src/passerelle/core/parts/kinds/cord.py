@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from functools import cache, partial
 from typing import Literal
 
+from passerelle.core.catalog.material_figures import sold_cord_m
 from passerelle.core.catalog.records import Jacket, Polish
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.parts.face import Face
+from passerelle.core.parts.need import Need, joined
 from passerelle.core.parts.part import OfGlass, Part, Traits, duplex_paths
 from passerelle.core.parts.piece import FiberCandidates, Glass, LengthM, Paired, Plug, Spaces, Strands
 from passerelle.core.parts.spec import Alternative, Gap, KindSpec, Names
@@ -95,8 +97,43 @@ def _turned(cord: Cord) -> Cord:
     return cord.model_copy(update={"left": cord.right, "right": cord.left, "offset_launch": leg})
 
 
-def _buys(cord: Cord, catalog: Catalog) -> dict[str, float]:
-    return {"offset-launch cord" if cord.offset_launch else f"cord {family_of(cord, catalog)}": 1}
+def _needs(cord: Cord, catalog: Catalog) -> tuple[Need, ...]:
+    crossing = "A-to-B (ordinary)" if cord.crossed else "A-to-A"
+    words = joined(
+        "offset-launch cord" if cord.offset_launch else "cord",
+        grade_words(cord),
+        ends_words(plug_words(cord.left), plug_words(cord.right)),
+        f"duplex, {crossing}" if cord.strands == 2 else "one strand",
+        length_words(cord.length_m, sold_cord_m),
+        "" if cord.jacket == "general" else f"jacket {cord.jacket}",
+    )
+    item = "offset-launch cord" if cord.offset_launch else f"cord {family_of(cord, catalog)}"
+    return (Need(words, 1, "cords and panels", "plug", "cords", ((item, 1),)),)
+
+
+def grade_words(glass: Glass) -> str:
+    """The grade as it is ordered."""
+    return " or ".join(glass.fiber) or "grade to be said"
+
+
+def plug_words(plug: Plug | None) -> str:
+    """A plug as it is ordered; bare fiber for none."""
+    return f"{plug.shape} {plug.polish}" if plug else "bare"
+
+
+def ends_words(one: str, other: str) -> str:
+    """The two ends of a cable, the same whichever way it lies.
+
+    >>> ends_words("SC APC", "LC UPC")
+    'LC UPC to SC APC'
+    """
+    first, second = sorted((one, other))
+    return f"{first} to {second}"
+
+
+def length_words(length_m: float | None, sold: Callable[[float], float]) -> str:
+    """The length as it is sold."""
+    return "length to be said" if length_m is None else f"{sold(length_m):g} m"
 
 
 def family_of(glass: Glass, catalog: Catalog) -> str:
@@ -140,7 +177,7 @@ SPEC = KindSpec(
         "spaces": "Passes through",
         "jacket": "Jacket",
     },
-    buys=_buys,
+    needs=_needs,
     joins=False,
     drawing="cable",
     fitted=_fitted,

@@ -8,9 +8,11 @@ from pydantic import Field
 
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.parts.face import Face
+from passerelle.core.parts.need import Need, joined
 from passerelle.core.parts.part import Electrics, Part, TemperatureClass, Traits
 from passerelle.core.parts.piece import Label, LengthM, Piece, RatesMbps
 from passerelle.core.parts.spec import Gap, KindSpec
+from passerelle.core.units import format_rate
 
 
 class Jack(Piece):
@@ -49,6 +51,17 @@ def _fitted(gap: Gap) -> Jack:
     return Jack(form="SFP" if gap.fastest_mbps <= 1000 else "SFP+")
 
 
+def _needs(jack: Jack, _catalog: Catalog) -> tuple[Need, ...]:
+    words = joined(
+        f"twisted-pair module, {jack.form}",
+        " or ".join(format_rate(rate) for rate in jack.rates_mbps),
+        f"coded {jack.coding}" if jack.coding else "coding to be said",
+        "" if jack.temperature_class == "unknown" else f"{jack.temperature_class} temperatures",
+    )
+    price = (f"plug-in twisted-pair module, {jack.form}", 1)
+    return (Need(words, 1, "optics and boxes", "plug", "modules", (price,)),)
+
+
 SPEC = KindSpec(
     record=Jack,
     order=110,
@@ -64,7 +77,7 @@ SPEC = KindSpec(
         "coding": "Coding",
         "temperature_class": "Temperature class",
     },
-    buys=lambda jack, _catalog: {f"plug-in twisted-pair module, {jack.form}": 1},
+    needs=_needs,
     joins=False,
     drawing="box",
     fitted=_fitted,

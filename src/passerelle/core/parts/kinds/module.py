@@ -13,6 +13,7 @@ from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.errors import EditError
 from passerelle.core.parts.arrays import array_face
 from passerelle.core.parts.face import Face
+from passerelle.core.parts.need import Need, joined
 from passerelle.core.parts.part import Optics, Part, TemperatureClass, Traits
 from passerelle.core.parts.piece import Label, Piece
 from passerelle.core.parts.spec import Alternative, Gap, KindSpec, Names
@@ -106,6 +107,17 @@ def _fitted(gap: Gap) -> Module:
     return Module(application=gap.application)
 
 
+def _needs(module: Module, catalog: Catalog) -> tuple[Need, ...]:
+    words = joined(
+        f"module, {module.application}",
+        module.form or catalog.application(module.application).forms[0],
+        f"coded {module.coding}" if module.coding else "coding to be said",
+        "" if module.temperature_class == "unknown" else f"{module.temperature_class} temperatures",
+        f"lists {' and '.join(module.also)} too" if module.also else "",
+    )
+    return (Need(words, 1, "optics and boxes", "plug", "modules", ((f"module {module.application}", 1),)),)
+
+
 SPEC = KindSpec(
     record=Module,
     order=80,
@@ -122,7 +134,7 @@ SPEC = KindSpec(
         "coding": "Coding",
         "temperature_class": "Temperature class",
     },
-    buys=lambda module, _catalog: {f"module {module.application}": 1},
+    needs=_needs,
     joins=False,
     drawing="box",
     fitted=_fitted,

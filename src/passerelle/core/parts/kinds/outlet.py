@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.parts.need import Need
 from passerelle.core.parts.part import Mating
 from passerelle.core.parts.piece import Piece
 from passerelle.core.parts.spec import KindSpec, alike
@@ -27,7 +28,9 @@ SPEC = KindSpec(
     title="outlet",
     part=_part,
     words={"label": "Label"},
-    buys=lambda _outlet, _catalog: {"outlet": 1},
+    needs=lambda _outlet, _catalog: (
+        Need("outlet, 8-way jack", 1, "cords and panels", "terminate", "joints", (("outlet", 1),)),
+    ),
     joins=True,
     in_frames=True,
     drawing="joint",

@@ -6,9 +6,10 @@ from collections.abc import Iterator
 from typing import Literal
 
 from passerelle.core.catalog.shelves import Catalog
-from passerelle.core.parts.arrays import name_of
+from passerelle.core.parts.arrays import SHAPES, name_of
+from passerelle.core.parts.need import Need, joined
 from passerelle.core.parts.part import Mating, OfAllowance
-from passerelle.core.parts.piece import AdapterShape, LossClass, Piece
+from passerelle.core.parts.piece import LOSS_CLASS_WORDS, AdapterShape, LossClass, Piece
 from passerelle.core.parts.spec import Alternative, Gap, KindSpec, alike
 
 
@@ -52,6 +53,17 @@ def _fitted(gap: Gap) -> Panel:
     return Panel(shape=shape, keys="opposed" if beside.polish == "APC" else "aligned")
 
 
+def _needs(panel: Panel, _catalog: Catalog) -> tuple[Need, ...]:
+    array = panel.shape in SHAPES
+    words = joined(
+        f"adapter, {panel.shape}" if array else f"adapter, {panel.shape}, duplex",
+        f"keys {panel.keys}" if array else "",
+        "angled faces" if panel.asks_angled else "",
+        "" if panel.loss_class == "mated pair" else LOSS_CLASS_WORDS[panel.loss_class],
+    )
+    return (Need(words, 1, "cords and panels", "terminate", "joints", (("panel", 1),)),)
+
+
 SPEC = KindSpec(
     record=Panel,
     order=30,
@@ -65,7 +77,7 @@ SPEC = KindSpec(
         "loss_class": "Loss class",
         "asks_angled": "Angled faces are asked for",
     },
-    buys=lambda _panel, _catalog: {"panel": 1},
+    needs=_needs,
     joins=True,
     in_frames=True,
     drawing="joint",

@@ -6,9 +6,11 @@ from typing import Literal
 
 from pydantic import model_validator
 
+from passerelle.core.catalog.material_figures import sold_cord_m
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.parts.face import BARE
-from passerelle.core.parts.kinds.cord import grade_names, plug_face
+from passerelle.core.parts.kinds.cord import grade_names, grade_words, length_words, plug_face, plug_words
+from passerelle.core.parts.need import Need, joined
 from passerelle.core.parts.part import Mating, OfGlass, Part, Traits, duplex_paths
 from passerelle.core.parts.piece import FiberCandidates, LengthM, Paired, Plug, Strands
 from passerelle.core.parts.spec import Gap, KindSpec
@@ -65,6 +67,13 @@ def _fitted(gap: Gap) -> Pigtail:
     return Pigtail(length_m=USUAL_M, fiber=gap.grades, strands=gap.strands, **plugs)
 
 
+def _needs(pigtail: Pigtail, _catalog: Catalog) -> tuple[Need, ...]:
+    """One for each strand."""
+    plug = plug_words(pigtail.left or pigtail.right)
+    words = joined("pigtail", grade_words(pigtail), plug, length_words(pigtail.length_m, sold_cord_m))
+    return (Need(words, pigtail.strands, "splicing and closures", "terminate", "joints", (("pigtail", 1),)),)
+
+
 SPEC = KindSpec(
     record=Pigtail,
     order=60,
@@ -72,7 +81,7 @@ SPEC = KindSpec(
     title="pigtail",
     part=_part,
     words={"label": "Label", "length_m": "Length", "fiber": "Grade", "strands": "Strands"},
-    buys=lambda _pigtail, _catalog: {"pigtail": 2},
+    needs=_needs,
     joins=False,
     drawing="cable",
     fitted=_fitted,

@@ -8,10 +8,13 @@ from pydantic import Field
 
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.parts.face import Face
+from passerelle.core.parts.need import Need, joined
 from passerelle.core.parts.part import Part, Socket, Traits
 from passerelle.core.parts.piece import CodingPolicy, Ingress, Label, Piece, Temperature, Water
 from passerelle.core.parts.spec import KindSpec, Names
+from passerelle.core.units import format_rate
 
+SUPPLY = (("power supply", 1.0),)
 BOXES = ("media converter", "small switch")
 """Boxes that are bought with an answer, by the label of their port."""
 
@@ -64,9 +67,18 @@ def _part(port: Port, _catalog: Catalog) -> Part:
     )
 
 
-def _buys(port: Port, _catalog: Catalog) -> dict[str, float]:
-    items: dict[str, float] = {port.label: 1} if port.label in BOXES else {}
-    return items if port.water == "dry" else {**items, "cabinet against water": 1}
+def _needs(port: Port, _catalog: Catalog) -> tuple[Need, ...]:
+    """A box that is bought with the link, and its supply; a cabinet where it gets wet."""
+    found: list[Need] = []
+    if port.label in BOXES:
+        words = joined(port.label, f"cage {port.cage}", " or ".join(format_rate(rate) for rate in port.rates_mbps))
+        found.append(Need(words, 1, "optics and boxes", "plug", "boxes", ((port.label, 1),)))
+        found.append(Need(f"power supply for a {port.label}", 1, "optics and boxes", "plug", "boxes", SUPPLY))
+    if port.water != "dry":
+        words = f"cabinet against water, {port.ingress if port.ingress != 'unknown' else 'class to be said'}"
+        price = (("cabinet against water", 1),)
+        found.append(Need(words, 1, "optics and boxes", "pull", "boxes", price))
+    return tuple(found)
 
 
 def _names(port: Port, catalog: Catalog) -> Names:
@@ -94,7 +106,7 @@ SPEC = KindSpec(
         "dusty": "Dust at the box",
         "ingress": "Box or cabinet",
     },
-    buys=_buys,
+    needs=_needs,
     joins=False,
     drawing="box",
     fitted=None,

@@ -8,9 +8,10 @@ from typing import Literal
 from passerelle.core.catalog.records import Jacket
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.parts.face import BARE
-from passerelle.core.parts.kinds.cord import family_of, grade_names, plug_face
+from passerelle.core.parts.kinds.cord import ends_words, family_of, grade_names, grade_words, plug_face, plug_words
+from passerelle.core.parts.need import Need, joined
 from passerelle.core.parts.part import OfGlass, Part, Traits, duplex_paths
-from passerelle.core.parts.piece import FiberCandidates, Label, LengthM, Paired, Plug, Spaces, Strands
+from passerelle.core.parts.piece import FiberCandidates, Label, LengthBy, LengthM, Paired, Plug, Spaces, Strands
 from passerelle.core.parts.spec import Alternative, Gap, KindSpec, Names
 
 
@@ -18,6 +19,7 @@ class Run(Paired):
     """The fixed cable. An end without a plug is bare fiber; ``construction`` is empty while it is not known.
 
     ``jacket`` is the rating that is printed on it, beside what its construction is usually made for.
+    ``mounted``: its plugs are mounted on site, not made in the factory with the cable.
     A run may be a cable of the plan (``part``), on the strands of some ``positions``; its length and glass then
     follow the plan.
     """
@@ -25,11 +27,13 @@ class Run(Paired):
     kind: Literal["run"] = "run"
     length_m: LengthM | None = None
     length_estimated: bool = False
+    length_by: LengthBy = "unsaid"
     fiber: FiberCandidates = ()
     left: Plug | None = None
     right: Plug | None = None
     crossed: bool = False
     strands: Strands = 2
+    mounted: bool = False
     construction: Label = ""
     spaces: Spaces = ()
     jacket: Jacket = "unknown"
@@ -75,9 +79,34 @@ def _names(run: Run, catalog: Catalog) -> Names:
         yield "construction", lambda: catalog.construction(run.construction)
 
 
-def _buys(run: Run, catalog: Catalog) -> dict[str, float]:
+def _needs(run: Run, catalog: Catalog) -> tuple[Need, ...]:
+    """Bare cable by the metre and the connectors that are mounted on it, or a cable made with its plugs."""
+    glass, plugs = cable_words(run), [plug for plug in (run.left, run.right) if plug]
+    metre = (f"cable {family_of(run, catalog)}, a metre", 1.0)
     metres = run.length_m or 0.0
-    return {f"cable {family_of(run, catalog)}, a metre": metres, "pulling, a metre": metres}
+    if plugs and not run.mounted:
+        made = joined(f"cable made to length, {glass}", ends_words(plug_words(run.left), plug_words(run.right)))
+        prices = ((metre[0], metres), ("factory end, a fiber", float(len(plugs) * run.strands)))
+        return (Need(made, 1, "made to length", "pull", "cable", prices, length_m=run.length_m),)
+    bare = Need(f"cable, {glass}", metres, "cable by the reel", "pull", "cable", (metre,), unit="m")
+    mounted = tuple(
+        Need(
+            joined(f"connector to mount, {plug_words(plug)}", grade_words(run)),
+            run.strands,
+            "splicing and closures",
+            "terminate",
+            "joints",
+            (("connector mounted on site", 1),),
+        )
+        for plug in plugs
+    )
+    return (bare, *mounted)
+
+
+def cable_words(run: Run) -> str:
+    """What cable it is, as a reel of it is called."""
+    jacket = "" if run.jacket == "unknown" else f"jacket {run.jacket}"
+    return joined(grade_words(run), f"{run.strands} strands", run.construction or "construction to be said", jacket)
 
 
 def _alternatives(run: Run) -> Iterator[Alternative]:
@@ -103,14 +132,17 @@ SPEC = KindSpec(
         "label": "Label",
         "length_m": "Length",
         "length_estimated": "The length is an estimate",
+        "length_by": "How the length is known",
         "fiber": "Grade",
         "strands": "Strands",
         "crossed": "Pair",
+        "mounted": "Its plugs are mounted on site",
         "construction": "How it is built",
         "jacket": "Printed jacket",
         "spaces": "Passes through",
     },
-    buys=_buys,
+    needs=_needs,
+    work=lambda run: {"pulling, a metre": run.length_m or 0.0},
     joins=False,
     drawing="cable",
     fitted=_fitted,

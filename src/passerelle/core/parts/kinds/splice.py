@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.parts.need import Need
 from passerelle.core.parts.part import Mating, OfAllowance
 from passerelle.core.parts.piece import Piece
 from passerelle.core.parts.spec import Alternative, KindSpec, alike
@@ -28,6 +29,9 @@ def _part(splice: Splice, _catalog: Catalog) -> Mating:
     )
 
 
+PROTECTORS = Need("splice protector", 2, "splicing and closures", "terminate", "joints", (("splice", 1),))
+"""One for each strand of a pair."""
+
 SPEC = KindSpec(
     record=Splice,
     order=50,
@@ -35,7 +39,8 @@ SPEC = KindSpec(
     title="splice",
     part=_part,
     words={"label": "Label", "crossed": "Pair"},
-    buys=lambda _splice, _catalog: {"splice": 2, "splice, work": 2},
+    needs=lambda _splice, _catalog: (PROTECTORS,),
+    work=lambda _splice: {"splice, work": 2},
     joins=True,
     drawing="joint",
     fitted=lambda _gap: Splice(),

@@ -11,6 +11,7 @@ from passerelle.core.parts.array_cable import (
     ARRAY_WORDS,
     ArrayCable,
     array_cable_part,
+    array_words,
     ends_changed,
     fitting_pins,
     near_array,
@@ -19,6 +20,7 @@ from passerelle.core.parts.array_cable import (
 )
 from passerelle.core.parts.arrays import Pins
 from passerelle.core.parts.kinds.cord import grade_names
+from passerelle.core.parts.need import Need, joined
 from passerelle.core.parts.part import Part
 from passerelle.core.parts.piece import Label
 from passerelle.core.parts.spec import Gap, KindSpec, Names
@@ -49,10 +51,12 @@ def _names(trunk: Trunk, catalog: Catalog) -> Names:
         yield "construction", lambda: catalog.construction(trunk.construction)
 
 
-def _buys(trunk: Trunk, _catalog: Catalog) -> dict[str, float]:
-    metres = trunk.length_m or 0.0
-    glass = metres * trunk.width
-    return {"array trunk, a metre and fiber": glass, "array trunk, an end": 2, "pulling, a metre": metres}
+def _needs(trunk: Trunk, _catalog: Catalog) -> tuple[Need, ...]:
+    construction = trunk.construction or "construction to be said"
+    words = joined("array trunk made to length", array_words(trunk), construction)
+    glass_m = (trunk.length_m or 0.0) * trunk.width
+    prices = (("array trunk, a metre and fiber", glass_m), ("array trunk, an end", 2.0))
+    return (Need(words, 1, "made to length", "pull", "cable", prices, length_m=trunk.length_m),)
 
 
 def _fitted(gap: Gap) -> Trunk:
@@ -73,7 +77,8 @@ SPEC = KindSpec(
     title="array trunk",
     part=_part,
     words={**ARRAY_WORDS, "construction": "How it is built"},
-    buys=_buys,
+    needs=_needs,
+    work=lambda trunk: {"pulling, a metre": trunk.length_m or 0.0},
     joins=False,
     drawing="cable",
     fitted=_fitted,

@@ -5,11 +5,14 @@ from __future__ import annotations
 from typing import Literal
 
 from passerelle.core.catalog.copper_figures import Category
+from passerelle.core.catalog.material_figures import sold_cord_m
 from passerelle.core.catalog.records import Jacket, Space
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.parts.face import Face
+from passerelle.core.parts.kinds.cord import length_words
+from passerelle.core.parts.need import Need, joined
 from passerelle.core.parts.part import Part, Path, Spot, Traits
-from passerelle.core.parts.piece import LengthM, Line, Spaces
+from passerelle.core.parts.piece import LengthBy, LengthM, Line, Spaces
 from passerelle.core.parts.spec import KindSpec, alike
 
 USUAL_M = 2.0
@@ -27,6 +30,7 @@ class Twisted(Line):
     kind: Literal["twisted"] = "twisted"
     length_m: LengthM | None = None
     length_estimated: bool = False
+    length_by: LengthBy = "unsaid"
     category: Category = "Category 6A"
     fixed: bool = False
     jacket: Jacket = "general"
@@ -58,11 +62,19 @@ def _part(line: Twisted, _catalog: Catalog) -> Part:
     )
 
 
-def _buys(line: Twisted, _catalog: Catalog) -> dict[str, float]:
+def _needs(line: Twisted, _catalog: Catalog) -> tuple[Need, ...]:
+    jacket = "" if line.jacket == "general" else f"jacket {line.jacket}"
+    if line.fixed:
+        words, price = joined("twisted-pair cable", line.category, jacket), (("twisted cable, a metre", 1.0),)
+        return (Need(words, line.length_m or 0.0, "cable by the reel", "pull", "cable", price, unit="m"),)
+    words = joined("twisted-pair cord", line.category, length_words(line.length_m, sold_cord_m), jacket)
+    return (Need(words, 1, "cords and panels", "plug", "cords", (("twisted cord", 1),)),)
+
+
+def _work(line: Twisted) -> dict[str, float]:
     if not line.fixed:
-        return {"twisted cord": 1}
-    metres = line.length_m or 0.0
-    return {"twisted cable, a metre": metres, "pulling, a metre": metres, "terminating twisted pair, an end": 2}
+        return {}
+    return {"pulling, a metre": line.length_m or 0.0, "terminating twisted pair, an end": 2}
 
 
 SPEC = KindSpec(
@@ -75,12 +87,14 @@ SPEC = KindSpec(
         "label": "Label",
         "length_m": "Length",
         "length_estimated": "The length is an estimate",
+        "length_by": "How the length is known",
         "category": "Category",
         "fixed": "Fixed cable",
         "jacket": "Jacket",
         "spaces": "Passes through",
     },
-    buys=_buys,
+    needs=_needs,
+    work=_work,
     joins=False,
     drawing="cable",
     fitted=lambda _gap: Twisted(length_m=USUAL_M),
