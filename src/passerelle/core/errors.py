@@ -9,6 +9,7 @@
       + FieldError           as above; ``field`` names what is wrong
           x EditError        a change of a link that cannot be made
           x PlantError       a plant that contradicts itself
+          x MaterialError    lengths, cuts, labels or a delivery that cannot be taken
 
 All of them are a ``ValueError``: a program that only wants to know that the input was wrong can catch that.
 """
@@ -54,3 +55,7 @@ class EditError(FieldError):
 
 class PlantError(FieldError):
     """A plant that contradicts itself. ``field`` names the row and column, such as ``ways[quay].to``."""
+
+
+class MaterialError(FieldError):
+    """Lengths, cuts, labels or a delivery that cannot be taken. ``field`` names the place in what was given."""
