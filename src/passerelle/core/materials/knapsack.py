@@ -6,7 +6,8 @@ from collections.abc import Sequence
 
 from passerelle.core.materials.stock import Stock
 
-STEPS = 20_000
+STEPS, IMPROVED = 20_000, 1_000
+"""Steps of the search, and how many of them improve on the first that is worth enough."""
 
 
 def best_pattern(
@@ -52,6 +53,7 @@ def _branch(
                 break
         if value > least:
             best, least = counts[:at] + [0] * (n - at), value
+            steps = max(steps, STEPS - IMPROVED)
         while True:  # back to the last that has one to give
             at -= 1
             while at >= 0 and not counts[at]:

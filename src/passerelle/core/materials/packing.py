@@ -12,6 +12,7 @@ from typing import Any
 
 import numpy as np
 
+from passerelle.core.materials.filling import fewest_reels, filled
 from passerelle.core.materials.knapsack import best_pattern
 from passerelle.core.materials.stock import Pattern, Stock, first_fit_decreasing
 
@@ -59,35 +60,54 @@ def packed(stock: Stock, nodes: int) -> Packed | None:
         stock: the task, each run of which some reel holds.
         nodes: where each whole-number program stops.
     """
-    task = _Task(stock, nodes)
-    best = first_fit_decreasing(stock)
-    task.pool.update(dict.fromkeys([*_alone(stock), *(best or ())]))
-    best, least = _solved(task, best, lambda bound: _attainable(stock, bound))
+    first = first_fit_decreasing(stock)
+    task = _Task(stock, nodes, pool=dict.fromkeys([*_alone(stock), *(first or ())]))
+    least = _attainable(stock, _by_length(task))
+    best = _better(task, first, filled(stock, least, 1))
+    if best is None or stock.bought(best) > least:
+        lower = _relaxed(task)
+        if lower is None and best is None:
+            return None
+        best, least = _bought_least(task, best, max(least, _attainable(stock, _safe(lower or 0.0))))
     if best is None:
         return None
     bought = stock.bought(best)
-    proven = bought <= least
-    task = _Task(stock, nodes, bought, task.pool)
-    fewest, bound = _solved(task, best, lambda value: math.ceil(value))
-    assert fewest is not None
-    return Packed(tuple(fewest), proven and len(fewest) <= bound, min(least, bought))
+    fewest, proven = _fewest(_Task(stock, nodes, bought, task.pool), best)
+    return Packed(tuple(fewest), proven and bought <= least, min(least, bought))
 
 
-def _solved(task: _Task, best: list[Pattern] | None, rounded: Any) -> tuple[list[Pattern] | None, int]:
-    """The best plan that is found, and the value that no plan is below."""
-    lower = _relaxed(task)
-    if lower is None and best is None:
-        return None, 0
-    lower = lower or 0.0
-    bound = int(rounded(lower - ROUND * max(1.0, abs(lower))))
-    if best is None or task.value(best) > bound:
+def _safe(bound: float) -> float:
+    return bound - ROUND * max(1.0, abs(bound))
+
+
+def _bought_least(task: _Task, best: list[Pattern] | None, least: int) -> tuple[list[Pattern] | None, int]:
+    """The plan that buys least, and the length that no plan buys less than."""
+    if best is None or task.value(best) > least:
+        best = _better(task, best, filled(task.stock, least, 1))
+    if best is None or task.value(best) > least:
         best = _better(task, best, _over_patterns(task))
-    if best is None or task.value(best) > bound:
+    if best is None or task.value(best) > least:
         found, proven = _over_reels(task, best)
         best = _better(task, best, found)
         if best is not None and proven:
-            bound = task.value(best)
-    return best, bound
+            least = task.value(best)
+    return best, least
+
+
+def _fewest(task: _Task, best: list[Pattern]) -> tuple[list[Pattern], bool]:
+    """The plan of the fewest reels that buys no more, and whether that is proven."""
+    bought = task.most_bought or 0
+    least = fewest_reels(task.stock, bought)
+    if len(best) > least:
+        best = _better(task, best, filled(task.stock, bought, least)) or best
+    if len(best) > least:
+        least = max(least, math.ceil(_safe(_relaxed(task) or 0.0)))
+    if len(best) > least:
+        best = _better(task, best, _over_patterns(task)) or best
+    if len(best) <= least:
+        return best, True
+    other, proven = _over_reels(task, best)
+    return _better(task, best, other) or best, proven
 
 
 def _alone(stock: Stock) -> list[Pattern]:
