@@ -7,7 +7,7 @@ from typing import Any, get_args
 from passerelle.core.catalog.copper_figures import copper_figures
 from passerelle.core.catalog.records import SPACES, Jacket
 from passerelle.core.catalog.shelves import load_catalog
-from passerelle.core.parts.piece import LOSS_CLASS_WORDS
+from passerelle.core.parts.piece import LOSS_CLASS_WORDS, LengthBy, State
 from passerelle.core.plant.records import (
     CableEnd,
     Grouping,
@@ -15,7 +15,6 @@ from passerelle.core.plant.records import (
     PlaceKind,
     PlacePower,
     PowerClassName,
-    State,
     Surroundings,
     WayKind,
 )
@@ -35,6 +34,7 @@ def screen_lists() -> dict[str, list[Any]]:
         "SURROUNDINGS": list(get_args(Surroundings)),
         "PLACE_POWER": list(get_args(PlacePower)),
         "STATES": list(get_args(State)),
+        "LENGTH_BY": list(get_args(LengthBy)),
         "CABLE_ENDS": list(get_args(CableEnd)),
         "HEAD_ENDS": list(get_args(HeadEnd)),
         "GROUPINGS": list(get_args(Grouping)),

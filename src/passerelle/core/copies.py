@@ -8,10 +8,10 @@ from __future__ import annotations
 
 from typing import Any
 
-from passerelle.core.events import Event, ReadingTaken, Withdrawal
+from passerelle.core.events import Delivered, Event, OrderPlaced, Withdrawal
 from passerelle.core.link.chain import Link
 from passerelle.core.link.keys import derived
-from passerelle.core.plant.records import SHELVES, Row
+from passerelle.core.plant.records import ROWS, SHELVES, Row
 from passerelle.core.plant.site import Plant
 
 Body = dict[str, Any]
@@ -36,7 +36,9 @@ def copied_link(link: Link, salt: str) -> Link:
 def copied_plant(plant: Plant, salt: str) -> Plant:
     """The plant with other keys for its rows."""
     shelves: dict[str, tuple[Row, ...]] = {
-        shelf: tuple(row.model_copy(update={"key": other_key(row.key, salt)}) for row in getattr(plant, shelf))
+        shelf: tuple(
+            ROWS[shelf].model_validate(copied_body(row.model_dump(), salt)) for row in getattr(plant, shelf)
+        )
         for shelf in SHELVES
     }
     return plant.model_copy(update=shelves)
@@ -47,7 +49,12 @@ def copied_event(event: Event, salt: str) -> Event:
     key = other_key(event.key, salt)
     if isinstance(event, Withdrawal):
         return event.model_copy(update={"key": key, "of": other_key(event.of, salt)})
-    assert isinstance(event, ReadingTaken)
+    if isinstance(event, OrderPlaced | Delivered):
+        lines = tuple(
+            line.model_copy(update={"keys": tuple(other_key(one, salt) for one in line.keys)})
+            for line in event.lines
+        )
+        return event.model_copy(update={"key": key, "lines": lines})
     over = tuple(other_key(one, salt) for one in event.reading.over)
     reading = event.reading.model_copy(update={"over": over})
     return event.model_copy(update={"key": key, "link": other_key(event.link, salt), "reading": reading})
@@ -60,4 +67,8 @@ def copied_body(body: Body, salt: str) -> Body:
         made["key"] = other_key(made["key"], salt)
     if isinstance(made.get("elements"), list):
         made["elements"] = [{**piece, "key": other_key(piece.get("key", ""), salt)} for piece in made["elements"]]
+    if made.get("of"):
+        made["of"] = other_key(made["of"], salt)
+    if isinstance(made.get("cuts"), list | tuple):
+        made["cuts"] = [{**cut, "of": other_key(cut.get("of", ""), salt)} for cut in made["cuts"]]
     return made

@@ -6,7 +6,7 @@ itself, and then the first stands again: so undo and redo only add.
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from datetime import datetime
 from typing import Annotated, Literal, NamedTuple
 
@@ -56,7 +56,48 @@ class Withdrawal(Happening):
     why: Label
 
 
-Event = Annotated[ReadingTaken | Withdrawal, Field(discriminator="kind")]
+class OrderedLine(Frozen):
+    """A line of an order: the part in the bill's words, how much (less than zero where it is sent back), and the
+    keys of the pieces and rows that asked for it.
+    """
+
+    words: Annotated[str, Field(min_length=1, max_length=300)]
+    quantity: Annotated[float, Field(ge=-1e7, le=1e7, allow_inf_nan=False)]
+    unit: Label = "piece"
+    keys: Annotated[tuple[Key, ...], Field(max_length=200_000)] = ()
+
+
+class OrderPlaced(Happening):
+    """An order was placed. ``number`` counts the orders of the project."""
+
+    kind: Literal["order"] = "order"
+    number: Annotated[int, Field(ge=1, le=1_000_000)]
+    note: Label = ""
+    lines: Annotated[tuple[OrderedLine, ...], Field(max_length=20_000)]
+
+
+class ArrivedLine(Frozen):
+    """A line of a delivery: what was ordered, in the bill's words, how much of it came, for which pieces by their
+    keys, and how it differs from what was ordered.
+    """
+
+    words: Annotated[str, Field(min_length=1, max_length=300)]
+    quantity: Annotated[float, Field(gt=0, le=1e7, allow_inf_nan=False)]
+    keys: Annotated[tuple[Key, ...], Field(max_length=200_000)] = ()
+    differs: Annotated[str, Field(max_length=300)] = ""
+
+
+class Delivered(Happening):
+    """A delivery came. ``note`` is the number of its delivery note."""
+
+    kind: Literal["delivery"] = "delivery"
+    note: Label = ""
+    lines: Annotated[tuple[ArrivedLine, ...], Field(max_length=20_000)]
+
+
+Event = Annotated[ReadingTaken | Withdrawal | OrderPlaced | Delivered, Field(discriminator="kind")]
+OfProject = OrderPlaced | Delivered
+"""Events that concern no single link."""
 
 
 def withdrawals(events: Sequence[Event]) -> dict[str, Withdrawal]:
@@ -86,10 +127,25 @@ def about(events: Sequence[Event], links: Collection[str]) -> list[Event]:
     """What happened to some links, by their keys, and what withdraws it."""
     keys, found = set[str](), list[Event]()
     for event in events:
-        if (event.link in links) if isinstance(event, ReadingTaken) else (event.of in keys):
+        match event:
+            case ReadingTaken():
+                wanted = event.link in links
+            case Withdrawal():
+                wanted = event.of in keys
+            case _:
+                wanted = False
+        if wanted:
             keys.add(event.key)
             found.append(event)
     return found
+
+
+def standing(events: Sequence[Event]) -> Iterator[OfProject]:
+    """The orders and deliveries that stand, oldest first."""
+    gone = withdrawals(events)
+    for event in events:
+        if isinstance(event, OrderPlaced | Delivered) and event.key not in gone:
+            yield event
 
 
 def with_readings(link: Link, taken: Iterable[tuple[ReadingTaken, str]]) -> Link:

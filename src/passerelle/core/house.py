@@ -13,12 +13,15 @@ from passerelle.core.catalog.datasheet import Datasheet, with_datasheets
 from passerelle.core.catalog.own import OwnFigure, with_own
 from passerelle.core.catalog.prices import OwnPrice
 from passerelle.core.catalog.shelves import Catalog, load_catalog
+from passerelle.core.parts.need import SPARE_CLASSES, SpareClass
 from passerelle.core.sources import Frozen
 
 Profile = Literal["standard maximum", "typical field", "low-loss guaranteed", "custom"]
 FiberSchool = Literal["multimode where it reaches", "single-mode everywhere"]
-JointSchool = Literal["pre-terminated", "spliced"]
+JointSchool = Literal["pre-terminated", "spliced", "mounted on site"]
 LengthUnit = Literal["m", "ft"]
+LabelScheme = Literal["place and number", "kind and number", "place, kind and number"]
+Metres = Annotated[float, Field(ge=0, le=1000, allow_inf_nan=False)]
 _STAND_INS: dict[Profile, dict[str, str]] = {
     "standard maximum": {},
     "typical field": {},
@@ -31,6 +34,18 @@ def _default(name: str) -> Callable[[], Any]:
     return lambda: load_catalog().house_rules[name].default
 
 
+class SpareRule(Frozen):
+    """Spares of a class of parts: a share in % of each line, never less than ``at_least`` of one.
+
+    ``far_site``: of each line at least one for every far place that uses it.
+    """
+
+    of: SpareClass
+    percent: Annotated[float, Field(ge=0, le=200, allow_inf_nan=False)]
+    at_least: Annotated[int, Field(ge=0, le=100)] = 0
+    far_site: bool = False
+
+
 class HouseRules(Frozen):
     """What a project decides; the reason for each default stands in the catalog.
 
@@ -39,6 +54,11 @@ class HouseRules(Frozen):
     what joints without a class of their own count. ``spares_percent``: share of spare modules and cords,
     ``strand_spares_percent`` of spare strands in a cable.
     ``fiber_school`` and ``joint_school``: how a new link is made. ``unit``: how lengths are shown at first.
+    ``end_slack_m`` is left at each end of a cable, ``loop_m`` at each closure on its way, in m; with
+    ``termination_waste_m`` an end and ``test_waste_m`` a cable they make the length that is ordered.
+    ``least_useful_m``: what is shorter and left on a reel is scrap. ``spares`` are rules by class, in the place of
+    the share; ``reel_sizes_m`` the lengths that are sold, empty for the usual ones. ``base_address`` is where this
+    installation is reached, for codes on labels; empty for the address by which it is opened.
     ``own_figures``: figures that stand in the place of the catalog's; ``own_prices`` likewise, in ``currency``.
     ``own_modules``: modules from their datasheets, beside the catalog's applications.
     """
@@ -59,6 +79,15 @@ class HouseRules(Frozen):
     fiber_school: FiberSchool = Field(default_factory=_default("fiber_school"))
     joint_school: JointSchool = Field(default_factory=_default("joint_school"))
     unit: LengthUnit = Field(default_factory=_default("unit"))
+    end_slack_m: Metres = Field(default_factory=_default("end_slack_m"))
+    loop_m: Metres = Field(default_factory=_default("loop_m"))
+    termination_waste_m: Metres = Field(default_factory=_default("termination_waste_m"))
+    test_waste_m: Metres = Field(default_factory=_default("test_waste_m"))
+    least_useful_m: Metres = Field(default_factory=_default("least_useful_m"))
+    label_scheme: LabelScheme = Field(default_factory=_default("label_scheme"))
+    spares: Annotated[tuple[SpareRule, ...], Field(max_length=len(SPARE_CLASSES))] = ()
+    reel_sizes_m: Annotated[tuple[Annotated[float, Field(gt=0, le=100_000)], ...], Field(max_length=20)] = ()
+    base_address: Annotated[str, Field(max_length=200, pattern=r"^(https?://[^\s<>\"']+)?$")] = ""
     own_figures: Annotated[tuple[OwnFigure, ...], Field(max_length=500)] = ()
     own_modules: Annotated[tuple[Datasheet, ...], Field(max_length=200)] = ()
     own_prices: Annotated[tuple[OwnPrice, ...], Field(max_length=2000)] = ()

@@ -38,7 +38,7 @@ from passerelle.core.rules.by_length import (
     passing,
 )
 from passerelle.core.rules.copper import CopperFound, copper_found, mixed
-from passerelle.core.rules.inputs import LENGTH_ESTIMATED, estimated_lengths, missing_inputs
+from passerelle.core.rules.inputs import LENGTH_ESTIMATED, arrived_otherwise, estimated_lengths, missing_inputs
 from passerelle.core.rules.launch import launch_findings, launch_rules
 from passerelle.core.rules.mating import mating_findings, open_joint
 from passerelle.core.rules.port import APPLICATION_MIXED, end_findings, port_findings
@@ -202,7 +202,12 @@ def kind_of(link: Link, catalog: Catalog, house: HouseRules, *, steps: bool = Fa
     ``steps``: the lanes say where they enter and leave each piece.
     """
     chain = compose(link, catalog)
-    around = [*space_findings(chain, catalog), *estimated_lengths(chain), *port_findings(chain, catalog)]
+    around = [
+        *space_findings(chain, catalog),
+        *estimated_lengths(chain),
+        *arrived_otherwise(chain),
+        *port_findings(chain, catalog),
+    ]
     if chain.realms == {"light", "copper"}:
         return Kind(chain, house, (*around, mixed(chain)), ())
     if chain.realms == {"copper"}:

@@ -125,7 +125,7 @@ def _with_events(links: Sequence[Link]) -> tuple[list[Link], list[Event]]:
     named = [keyed(link, fresh) for link in links]
     stamp = Stamp(None, "", fresh)
     bare = (link.model_copy(update={"readings": ()}) for link in named)
-    found = [
+    found: list[Event] = [
         event for link, none in zip(named, bare, strict=True) for event in events_between(none, link, {}, stamp)
     ]
     return named, found

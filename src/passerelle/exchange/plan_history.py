@@ -64,7 +64,7 @@ class EventStep(Frozen):
     """An event that an entry wrote down (``stands``) or withdrew; it holds nothing before or after itself."""
 
     entity: Literal["event"] = "event"
-    link_id: Number
+    link_id: Number | None
     event: Key
     stands: bool = True
     before: None = None

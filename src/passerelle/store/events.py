@@ -17,6 +17,10 @@ _EVENT: TypeAdapter[Event] = TypeAdapter(Event)
 _EVENTS: TypeAdapter[list[Event]] = TypeAdapter(list[Event])
 
 
+OF_PROJECT = ""
+"""The link of an event that concerns none."""
+
+
 def new_key() -> str:
     """A key that nothing has had."""
     return secrets.token_hex(8)
@@ -33,6 +37,8 @@ def append(session: Session, project_id: int, events: Iterable[Event]) -> None:
     for event in events:
         if isinstance(event, ReadingTaken):
             links[event.key] = event.link
+        elif not isinstance(event, Withdrawal):
+            links[event.key] = OF_PROJECT
         else:
             links[event.key] = links[event.of] if event.of in links else _link_of(session, event.of)
         body = event.model_dump(mode="json")

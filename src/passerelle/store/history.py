@@ -50,9 +50,9 @@ class NameChange:
 
 @dataclass(frozen=True)
 class EventChange:
-    """An event of a link was written down; ``stands`` is False where it was withdrawn instead."""
+    """An event was written down; ``stands`` is False where it was withdrawn instead. Of a link, or of none."""
 
-    link_id: int
+    link_id: int | None
     event: str
     stands: bool = True
     before: None = None
@@ -190,6 +190,8 @@ def restore(
         for change in changes:
             if change["entity"] in ("link", "event"):
                 old = change["link_id"]
+                if old is None:
+                    continue
                 if old not in numbers:
                     numbers[old] = _free_number(session, project_id)
                 change["link_id"] = numbers[old]
@@ -344,7 +346,7 @@ def _put(session: Session, project_id: int, change: Body, revision: int, *, forw
             session.get_one(ProjectRow, project_id).name = (content or {})["name"]
         case "event":
             events.set_standing(session, project_id, change["event"], stands=change["stands"] == forwards)
-            link_row = session.get(LinkRow, change["link_id"])
+            link_row = change["link_id"] and session.get(LinkRow, change["link_id"])
             if link_row is not None:
                 link_row.revision = revision
         case _:

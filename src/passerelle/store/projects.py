@@ -145,14 +145,14 @@ def set_plant(
         return []
     number = next_revision(session, project_id)
     changes: list[Change] = list(with_plant(session, row, new, number))
-    moved = _moved_links(session, project_id, old, new)
+    moved = moved_links(session, project_id, old, new)
     for link_row, _, after in moved:
         changes += written(session, link_row, after, number)
     record(session, project_id, label, None, changes)
     return [(link_row.id, before, after) for link_row, before, after in moved]
 
 
-def _moved_links(session: Session, project_id: int, old: Plant, new: Plant) -> list[tuple[LinkRow, Link, Link]]:
+def moved_links(session: Session, project_id: int, old: Plant, new: Plant) -> list[tuple[LinkRow, Link, Link]]:
     """The links that another plant would change, before and after.
 
     Raises:

@@ -19,9 +19,9 @@ PriceValue = Annotated[float, Field(ge=0, le=1e7, allow_inf_nan=False)]
 
 
 class OwnPrice(Frozen):
-    """A project's price of one item, in its own units."""
+    """A project's price of one item, or of one line of its bill as a supplier quoted it, in its own units."""
 
-    item: Annotated[str, Field(min_length=1, max_length=80)]
+    item: Annotated[str, Field(min_length=1, max_length=300)]
     price: PriceValue
 
 

@@ -1,4 +1,4 @@
-"""Plans for reels that are given: each is filled as full as it goes, the longest run that is left among what it gets.
+"""Plans for reels that are given: each is filled as full as it goes, with the longest run that is left.
 
 Sums of runs are the bits of a whole number, in tenths of a metre and rounded up: what fits so fits.
 """

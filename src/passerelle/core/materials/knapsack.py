@@ -33,7 +33,7 @@ def best_pattern(
 def _branch(
     stock: Stock, room: int, prices: Sequence[float], order: Sequence[int], above: float
 ) -> tuple[list[int] | None, bool]:
-    """Depth first, the best price for its length first; a branch ends where even a part of the next run is too little.
+    """Depth first, the best price for its length first; a branch ends where a part of the next run is too little.
 
     The first that is worth more is improved until the steps are spent.
     """

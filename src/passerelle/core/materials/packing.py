@@ -180,7 +180,7 @@ def _by_length(task: _Task) -> float:
 
 
 def _rows(task: _Task, patterns: Sequence[Pattern], *, lacking: bool) -> tuple[Any, list[float]]:
-    """The program's rows, each at most: every run is cut, no more on hand than there is, no more bought than may."""
+    """The rows of the program, each at most: every run is cut, no more is taken than there is or may be bought."""
     stock, n = task.stock, len(task.stock.lengths)
     cut = np.array([counts for _, counts in patterns], dtype=float).reshape(len(patterns), n).T
     rows, most = [-cut], [-float(count) for count in stock.wanted]
@@ -201,7 +201,7 @@ def _rows(task: _Task, patterns: Sequence[Pattern], *, lacking: bool) -> tuple[A
 
 
 def _priced(task: _Task, prices: Any) -> tuple[list[Pattern], bool]:
-    """Patterns worth more than their reel at the prices of the rows, and whether it is proven that all are known."""
+    """Patterns worth more than their reel at the prices of the rows, and whether those are proven to be all."""
     stock, costs, n = task.stock, task.costs(), len(task.stock.lengths)
     row, found, proven = n, list[Pattern](), True
     per_bought = float(prices[-1]) if task.most_bought is not None else 0.0
@@ -285,7 +285,12 @@ def _over_reels(task: _Task, best: list[Pattern] | None) -> tuple[list[Pattern] 
         objective,
         constraints=LinearConstraint(coo_array((values, (where, columns))).tocsr(), low, high),
         integrality=np.ones(n * b + b),
-        bounds=Bounds(0, np.array([min(stock.wanted[i], stock.reels[k] // stock.lengths[i]) for i in range(n) for k in bins] + [1] * b)),
+        bounds=Bounds(
+            0,
+            np.array(
+                [min(stock.wanted[i], stock.reels[k] // stock.lengths[i]) for i in range(n) for k in bins] + [1] * b
+            ),
+        ),
         options={"node_limit": max(20, task.nodes * 20 // (n * b)), "mip_rel_gap": 0},
     )
     if told.x is None:

@@ -93,9 +93,7 @@ def _nothing(*, feasible: bool, too_long: tuple[int, ...] = ()) -> CuttingPlan:
     return CuttingPlan(feasible=feasible, proven=True, plan=(), too_long=too_long, **zeros)
 
 
-def _check(
-    runs_m: Sequence[float], waste_m: float, sold_m: Sequence[float], on_hand_m: Sequence[float]
-) -> None:
+def _check(runs_m: Sequence[float], waste_m: float, sold_m: Sequence[float], on_hand_m: Sequence[float]) -> None:
     for name, lengths in (("runs_m", runs_m), ("sold_reels_m", sold_m), ("on_hand_m", on_hand_m)):
         for place, length in enumerate(lengths):
             if not 0 < length <= 1e6:
@@ -132,9 +130,7 @@ def _longest_first(stock: Stock, patterns: Sequence[Pattern]) -> list[Pattern]:
 def _reel(stock: Stock, pattern: Pattern, waiting: dict[int, list[int]]) -> ReelCuts:
     kind, counts = pattern
     runs = [
-        waiting[length].pop()
-        for length, count in zip(stock.lengths, counts, strict=True)
-        for _ in range(count)
+        waiting[length].pop() for length, count in zip(stock.lengths, counts, strict=True) for _ in range(count)
     ]
     return ReelCuts(
         reel_m=stock.reels[kind] / PER_M,

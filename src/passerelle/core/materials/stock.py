@@ -44,9 +44,7 @@ class Stock:
         return sum(length * count for length, count in zip(self.lengths, pattern[1], strict=True))
 
 
-def stock_of(
-    runs_m: Sequence[float], waste_m: float, sold_m: Sequence[float], on_hand_m: Sequence[float]
-) -> Stock:
+def stock_of(runs_m: Sequence[float], waste_m: float, sold_m: Sequence[float], on_hand_m: Sequence[float]) -> Stock:
     """A task of cutting in whole numbers; ``waste_m`` is lost with each run."""
     lengths = Counter(-_floor(-(run + waste_m)) for run in runs_m)
     sold, there = sorted({_floor(m) for m in sold_m}), Counter(_floor(m) for m in on_hand_m)
@@ -76,7 +74,7 @@ def first_fit_decreasing(stock: Stock) -> list[Pattern] | None:
 
 
 def _first_fit(stock: Stock, first: int) -> list[Pattern] | None:
-    free = [one for one in stock.most]
+    free = list(stock.most)
     order = sorted(range(len(stock.reels)), key=lambda kind: (kind != first, stock.costs[kind]))
     on_hand = sorted((kind for kind in order if stock.most[kind] is not None), key=lambda kind: stock.reels[kind])
     opened: list[tuple[int, list[int]]] = []

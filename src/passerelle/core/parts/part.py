@@ -150,6 +150,7 @@ class Traits:
     line: bool = False
     length_m: float | None = None
     length_estimated: bool = False
+    arrived: tuple[str, ...] = ()
     strands: int = 0
     grades: tuple[str, ...] = ()
     category: str = ""

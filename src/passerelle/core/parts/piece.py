@@ -73,6 +73,21 @@ class Ordered(Frozen):
     field: Annotated[str, Field(min_length=1, max_length=40)]
     value: str | float | bool | tuple[str, ...] | Plug | None = None
 
+    @property
+    def words(self) -> str:
+        """What was ordered, as one says it."""
+        match self.value:
+            case Plug():
+                return f"{self.value.shape} {self.value.polish}"
+            case tuple():
+                return " or ".join(self.value) or "nothing said"
+            case bool():
+                return "yes" if self.value else "no"
+            case float() | int():
+                return f"{self.value:g} m" if self.field.endswith("_m") else f"{self.value:g}"
+            case _:
+                return self.value or "nothing said"
+
 
 class Piece(Frozen):
     """A piece of a link. ``left`` faces the first port of the link, ``right`` the last one.
@@ -102,6 +117,11 @@ class Line(Piece):
     """A piece with a length in m, None while it is not known."""
 
     length_m: LengthM | None = None
+
+    @property
+    def known_by(self) -> LengthBy:
+        """How its length is known."""
+        return "guess" if self.__dict__.get("length_estimated") else self.__dict__.get("length_by", "unsaid")
 
     @property
     def pulled(self) -> bool:

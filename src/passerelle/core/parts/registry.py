@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import pkgutil
+from dataclasses import replace
 from functools import reduce
 from importlib import import_module
 from operator import itemgetter, or_
@@ -14,7 +15,7 @@ from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.errors import KindError
 from passerelle.core.parts import kinds
 from passerelle.core.parts.part import Mating, Part
-from passerelle.core.parts.piece import Piece
+from passerelle.core.parts.piece import Ordered, Piece
 from passerelle.core.parts.spec import KindSpec
 
 
@@ -65,6 +66,14 @@ def spec_of(piece: Piece) -> KindSpec[Any]:
     return SPEC_OF[piece.kind]
 
 
+def arrived_words(piece: Piece) -> tuple[str, ...]:
+    """What of a piece is otherwise than it was ordered: ``OM3 instead of OM4``."""
+    return tuple(
+        f"{Ordered(field=one.field, value=piece.__dict__.get(one.field)).words} instead of {one.words}"
+        for one in piece.ordered
+    )
+
+
 def part_of(piece: Piece, catalog: Catalog) -> Part | Mating:
     """What the rules see of a piece.
 
@@ -77,13 +86,15 @@ def part_of(piece: Piece, catalog: Catalog) -> Part | Mating:
     if kept is not None and kept[0] is catalog:
         return kept[1]
     part: Part | Mating = SPEC_OF[piece.kind].part(piece, catalog)
+    if piece.ordered and isinstance(part, Part):
+        part = replace(part, traits=replace(part.traits, arrived=arrived_words(piece)))
     if len(_PARTS) >= MOST_KEPT:
         _PARTS.clear()
     _PARTS[seen] = catalog, part
     return part
 
 
-_SAYS_NOTHING = {"id", "key", "state", "ordered"}
+_SAYS_NOTHING = {"id", "key", "state"}
 _SEEN = {spec.kind: itemgetter(*sorted(set(spec.record.model_fields) - _SAYS_NOTHING)) for spec in KINDS}
 _PARTS: dict[tuple[int, tuple[Any, ...]], tuple[Catalog, Part | Mating]] = {}
 """Parts seen last, for all pieces that are the same but for their own id and key: none of them ever changes."""

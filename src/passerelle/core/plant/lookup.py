@@ -11,9 +11,12 @@ from passerelle.core.plant.records import (
     Cable,
     Device,
     Frame,
+    LabelRow,
     OrderLine,
     Place,
+    Reel,
     SharedPart,
+    Stock,
     Tap,
     Way,
     cable_path,
@@ -35,6 +38,9 @@ class PlantRows(Frozen):
     orders: Annotated[tuple[OrderLine, ...], Field(max_length=5000)] = ()
     parts: Annotated[tuple[SharedPart, ...], Field(max_length=20_000)] = ()
     frames: Annotated[tuple[Frame, ...], Field(max_length=20_000)] = ()
+    stock: Annotated[tuple[Stock, ...], Field(max_length=5000)] = ()
+    reels: Annotated[tuple[Reel, ...], Field(max_length=5000)] = ()
+    labels: Annotated[tuple[LabelRow, ...], Field(max_length=200_000)] = ()
     prices: dict[str, Annotated[float, Field(ge=0, le=1e7, allow_inf_nan=False)]] | None = None
 
     @cached_property

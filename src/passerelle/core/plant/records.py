@@ -7,7 +7,7 @@ from typing import Annotated, Literal, get_args
 from pydantic import Field
 
 from passerelle.core.catalog.records import Jacket
-from passerelle.core.parts.piece import FiberCandidates, Key, Label, LengthBy, LengthM, State, Temperature
+from passerelle.core.parts.piece import FiberCandidates, Key, Label, LengthBy, LengthM, Ordered, State, Temperature
 from passerelle.core.parts.registry import Element
 from passerelle.core.sources import Frozen
 
@@ -28,7 +28,9 @@ Name = Annotated[str, Field(min_length=1, max_length=120)]
 MAX_STRANDS = 6912
 MAX_HOLES = 1152
 FACTORY_MADE = "trunk, pre-terminated"
-Shelf = Literal["places", "ways", "cables", "taps", "devices", "orders", "parts", "frames"]
+Shelf = Literal[
+    "places", "ways", "cables", "taps", "devices", "orders", "parts", "frames", "stock", "reels", "labels"
+]
 SHELVES: tuple[Shelf, ...] = get_args(Shelf)
 
 
@@ -97,6 +99,7 @@ class Cable(Row):
     ``dead_why`` the reason. Rated tensions in N and bend radii in mm are those under load and at rest.
     A factory-made cable is pulled with its plugs in a head of ``head_mm`` diameter and ``head_length_mm`` length,
     at the ends of ``head_at``; ``sold_length_m`` is the length that it was bought at.
+    ``ordered`` holds what was ordered otherwise than it arrived.
     Its strands lie ``per_tube`` to a tube (or ribbon, or unit) and follow its own ``color_code``.
     """
 
@@ -128,6 +131,7 @@ class Cable(Row):
     head_at: HeadEnd = "unknown"
     sold_length_m: LengthM | None = None
     state: State = "existing"
+    ordered: Annotated[tuple[Ordered, ...], Field(max_length=20)] = ()
 
     @property
     def factory_made(self) -> bool:
@@ -138,12 +142,13 @@ class Cable(Row):
 class Tap(Row):
     """A closure on the way of a cable, at which some of its strands leave it: beyond, they are not lit from here.
 
-    A closure without ``strands`` only passes the cable through.
+    A closure without ``strands`` only passes the cable through; with ``joint`` two lengths of it are joined there.
     """
 
     cable: str
     place: str
     strands: Annotated[tuple[int, ...], Field(max_length=MAX_STRANDS)] = ()
+    joint: bool = False
     state: State = "existing"
 
 
@@ -165,11 +170,61 @@ class Device(Row):
     extended_power: bool = False
 
 
-class OrderLine(Row):
-    """Something to buy that stands for no planned piece: a damaged cord's like, a cable to replace."""
+Words = Annotated[str, Field(max_length=300)]
 
-    count: Annotated[int, Field(ge=1, le=100_000)] = 1
+
+class OrderLine(Row):
+    """Something to buy that stands for no planned piece: a damaged cord's like, a cable to replace.
+
+    With the words of a ``line`` of the bill it sets the quantity of that line instead, for the reason ``why``.
+    """
+
+    count: Annotated[float, Field(ge=0, le=1_000_000, allow_inf_nan=False)] = 1
     why: Label = ""
+    line: Words = ""
+
+
+class Stock(Row):
+    """What is at hand of a line of the bill, by its words: it is taken before anything is ordered."""
+
+    line: Words
+    count: Annotated[float, Field(ge=0, le=1_000_000, allow_inf_nan=False)] = 1
+    place: str = ""
+
+
+class Cut(Frozen):
+    """A run that is cut from a reel: what it is for, by its key, and which section of it; its length in m."""
+
+    of: Key
+    section: Annotated[int, Field(ge=0, le=200)] = 0
+    length_m: LengthM
+
+
+class Reel(Row):
+    """A reel of cable, by the words of its line of the bill: one on hand, or one to buy, with what is cut from it.
+
+    ``length_m`` is what it was sold as, ``delivered_m`` what the factory report says that is on it, both in m.
+    """
+
+    line: Words
+    length_m: LengthM
+    on_hand: bool = False
+    delivered_m: LengthM | None = None
+    report: Label = ""
+    state: State = "planned"
+    place: str = ""
+    cuts: Annotated[tuple[Cut, ...], Field(max_length=500)] = ()
+
+    @property
+    def holds_m(self) -> float:
+        """How much is on it, as far as it is known."""
+        return self.length_m if self.delivered_m is None else self.delivered_m
+
+
+class LabelRow(Row):
+    """An identifier that was given for good: its ``id`` is what is written, ``of`` the key of what carries it."""
+
+    of: Key
 
 
 class SharedPart(Row):
@@ -218,6 +273,9 @@ ROWS: dict[Shelf, type[Row]] = {
     "orders": OrderLine,
     "parts": SharedPart,
     "frames": Frame,
+    "stock": Stock,
+    "reels": Reel,
+    "labels": LabelRow,
 }
 """The record of the rows of each shelf."""
 

@@ -84,6 +84,7 @@ def _as_part(element: Element, plant: Plant, link: Link) -> Element:
             "construction": cable.construction,
             "jacket": cable.jacket,
             "state": cable.state,
+            "ordered": cable.ordered,
             "spaces": spaces_of(plant.way_of[name] for name in cable.ways if name in plant.way_of),
         }
     )

@@ -5,6 +5,7 @@ from __future__ import annotations
 from passerelle.core.findings import Finding, Rule
 from passerelle.core.link.compose import Chain
 
+ARRIVED_OTHERWISE = Rule("delivery.otherwise", "match")
 LENGTH_ESTIMATED = Rule("length.estimated", "match")
 CHAIN_NO_GLASS = Rule("chain.no_glass", "layout")
 LENGTH_UNKNOWN = Rule("length.unknown", "match")
@@ -21,6 +22,19 @@ def estimated_lengths(chain: Chain) -> list[Finding]:
         )
         for line in chain.lines
         if line.traits.length_estimated
+    ]
+
+
+def arrived_otherwise(chain: Chain) -> list[Finding]:
+    """A note on each piece that arrived otherwise than it was ordered: it is judged as it arrived."""
+    return [
+        ARRIVED_OTHERWISE.note(
+            (part.id,),
+            f"This {part.word} arrived otherwise than it was ordered: {', '.join(part.traits.arrived)}.",
+            "The link is judged with what arrived. Keep it where the verdict allows it, or send it back.",
+        )
+        for part in chain.parts
+        if part.traits.arrived
     ]
 
 

@@ -123,6 +123,8 @@ def _chain(
             element = element.model_copy(
                 update={"length_m": question.length_m, "length_estimated": is_estimate(question)}
             )
+            if isinstance(element, Run) and house.joint_school == "mounted on site":
+                element = element.model_copy(update={"mounted": True})
         elif isinstance(element, Port):
             place = question.to_place if position else question.from_place
             element = element.model_copy(update={"place": place})

@@ -8,7 +8,15 @@ from typing import Literal
 from passerelle.core.catalog.records import Jacket
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.parts.face import BARE
-from passerelle.core.parts.kinds.cord import ends_words, family_of, grade_names, grade_words, plug_face, plug_words
+from passerelle.core.parts.kinds.cord import (
+    ends_words,
+    family_of,
+    grade_names,
+    grade_words,
+    length_words,
+    plug_face,
+    plug_words,
+)
 from passerelle.core.parts.need import Need, joined
 from passerelle.core.parts.part import OfGlass, Part, Traits, duplex_paths
 from passerelle.core.parts.piece import FiberCandidates, Label, LengthBy, LengthM, Paired, Plug, Spaces, Strands
@@ -81,11 +89,15 @@ def _names(run: Run, catalog: Catalog) -> Names:
 
 def _needs(run: Run, catalog: Catalog) -> tuple[Need, ...]:
     """Bare cable by the metre and the connectors that are mounted on it, or a cable made with its plugs."""
-    glass, plugs = cable_words(run), [plug for plug in (run.left, run.right) if plug]
+    glass, plugs = (
+        cable_words(grade_words(run), run.strands, run.construction, run.jacket),
+        [plug for plug in (run.left, run.right) if plug],
+    )
     metre = (f"cable {family_of(run, catalog)}, a metre", 1.0)
     metres = run.length_m or 0.0
     if plugs and not run.mounted:
-        made = joined(f"cable made to length, {glass}", ends_words(plug_words(run.left), plug_words(run.right)))
+        ends = ends_words(plug_words(run.left), plug_words(run.right))
+        made = joined(f"cable made to length, {glass}", ends, length_words(run.length_m, lambda m: m))
         prices = ((metre[0], metres), ("factory end, a fiber", float(len(plugs) * run.strands)))
         return (Need(made, 1, "made to length", "pull", "cable", prices, length_m=run.length_m),)
     bare = Need(f"cable, {glass}", metres, "cable by the reel", "pull", "cable", (metre,), unit="m")
@@ -103,10 +115,10 @@ def _needs(run: Run, catalog: Catalog) -> tuple[Need, ...]:
     return (bare, *mounted)
 
 
-def cable_words(run: Run) -> str:
-    """What cable it is, as a reel of it is called."""
-    jacket = "" if run.jacket == "unknown" else f"jacket {run.jacket}"
-    return joined(grade_words(run), f"{run.strands} strands", run.construction or "construction to be said", jacket)
+def cable_words(grades: str, strands: int, construction: str, jacket: str) -> str:
+    """What a cable is, as a reel of it is called."""
+    told = "" if jacket == "unknown" else f"jacket {jacket}"
+    return joined(grades, f"{strands} strands", construction or "construction to be said", told)
 
 
 def _alternatives(run: Run) -> Iterator[Alternative]:

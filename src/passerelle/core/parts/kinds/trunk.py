@@ -19,7 +19,7 @@ from passerelle.core.parts.array_cable import (
     wirings,
 )
 from passerelle.core.parts.arrays import Pins
-from passerelle.core.parts.kinds.cord import grade_names
+from passerelle.core.parts.kinds.cord import grade_names, length_words
 from passerelle.core.parts.need import Need, joined
 from passerelle.core.parts.part import Part
 from passerelle.core.parts.piece import Label
@@ -53,7 +53,9 @@ def _names(trunk: Trunk, catalog: Catalog) -> Names:
 
 def _needs(trunk: Trunk, _catalog: Catalog) -> tuple[Need, ...]:
     construction = trunk.construction or "construction to be said"
-    words = joined("array trunk made to length", array_words(trunk), construction)
+    words = joined(
+        "array trunk made to length", array_words(trunk), construction, length_words(trunk.length_m, lambda m: m)
+    )
     glass_m = (trunk.length_m or 0.0) * trunk.width
     prices = (("array trunk, a metre and fiber", glass_m), ("array trunk, an end", 2.0))
     return (Need(words, 1, "made to length", "pull", "cable", prices, length_m=trunk.length_m),)

@@ -1,0 +1,206 @@
+"""What arrives: matched with what was ordered, for which pieces, and how it differs from what they are."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from typing import Annotated, Any
+
+from pydantic import Field, ValidationError
+
+from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.errors import CatalogError, MaterialError
+from passerelle.core.events import ArrivedLine, Event, OrderPlaced, standing
+from passerelle.core.materials.bill import Bill, BillLine
+from passerelle.core.parts.piece import Label, LengthM, Ordered, Piece, Plug
+from passerelle.core.parts.registry import Element
+from passerelle.core.plant.records import Cable
+from passerelle.core.sources import Frozen
+
+
+class Orders(Frozen):
+    """What the orders and deliveries of a project come to: quantities by the words of a line, keys that asked.
+
+    ``numbers`` is how many orders were placed.
+    """
+
+    ordered: dict[str, float]
+    arrived: dict[str, float]
+    keys: frozenset[str]
+    came: frozenset[str]
+    numbers: int
+
+
+def orders_of(events: Sequence[Event]) -> Orders:
+    """The orders and deliveries that stand, summed up."""
+    ordered: dict[str, float] = {}
+    arrived: dict[str, float] = {}
+    keys, came, numbers = set[str](), set[str](), 0
+    for event in standing(events):
+        into = ordered if isinstance(event, OrderPlaced) else arrived
+        for line in event.lines:
+            into[line.words] = round(into.get(line.words, 0.0) + line.quantity, 6)
+            (keys if isinstance(event, OrderPlaced) else came).update(line.keys)
+        numbers = max(numbers, event.number if isinstance(event, OrderPlaced) else 0)
+    return Orders(
+        ordered={words: count for words, count in ordered.items() if count},
+        arrived=arrived,
+        keys=frozenset(keys),
+        came=frozenset(came),
+        numbers=numbers,
+    )
+
+
+class Arrival(Frozen):
+    """A line of a delivery note: the bill's line, how much came, and what is otherwise than it was ordered.
+
+    ``length_m`` in m. Where nothing differs all four are left out.
+    """
+
+    line: Annotated[str, Field(min_length=1, max_length=300)]
+    quantity: Annotated[float, Field(gt=0, le=1e7, allow_inf_nan=False)]
+    grade: Label = ""
+    length_m: LengthM | None = None
+    polish: Label = ""
+    coding: Label = ""
+
+    @property
+    def differs(self) -> str:
+        """What is otherwise, in words."""
+        told = (self.grade, f"{self.length_m:g} m" if self.length_m is not None else "", self.polish, self.coding)
+        return ", ".join(word for word in told if word)
+
+
+class Matched(Frozen):
+    """A line of a delivery note with the line of the bill that it is, and the keys of the pieces that get it."""
+
+    arrival: Arrival
+    keys: tuple[str, ...]
+
+
+class NoteRead(Frozen):
+    """A delivery note held against what is ordered: what matches, and what does not, each with its reason."""
+
+    matched: tuple[Matched, ...]
+    unmatched: tuple[tuple[Arrival, str], ...]
+
+
+def matched(arrivals: Iterable[Arrival], bill: Bill, orders: Orders) -> NoteRead:
+    """Match a delivery with the orders, line by line; the pieces that wait longest get it first."""
+    lines = {_plain(line.words): line for line in bill.lines}
+    waiting = {
+        line.words: [
+            one.key for one in line.asked for _ in range(_count(line, one.quantity)) if _waits(one.key, orders)
+        ]
+        for line in bill.lines
+    }
+    found: list[Matched] = []
+    loose: list[tuple[Arrival, str]] = []
+    for arrival in arrivals:
+        line = lines.get(_plain(arrival.line))
+        if line is None:
+            loose.append((arrival, "no line of the bill has these words"))
+        elif line.words not in orders.ordered:
+            loose.append((arrival, "it is on the bill and was not ordered: place the order first"))
+        else:
+            keys = waiting[line.words]
+            count = len(keys) if line.unit == "m" else int(arrival.quantity)
+            found.append(Matched(arrival=arrival.model_copy(update={"line": line.words}), keys=_first(keys, count)))
+            waiting[line.words] = keys[count:]
+    return NoteRead(matched=tuple(found), unmatched=tuple(loose))
+
+
+def _plain(words: str) -> str:
+    return " ".join(words.lower().split())
+
+
+def _count(line: BillLine, quantity: float) -> int:
+    return 1 if line.unit == "m" else int(quantity)
+
+
+def _waits(key: str, orders: Orders) -> bool:
+    return key in orders.keys and key not in orders.came
+
+
+def _first(keys: Sequence[str], count: int) -> tuple[str, ...]:
+    return tuple(dict.fromkeys(keys[:count]))
+
+
+def delivery_lines(found: NoteRead) -> tuple[ArrivedLine, ...]:
+    """What is written down of a delivery."""
+    return tuple(
+        ArrivedLine(
+            words=one.arrival.line, quantity=one.arrival.quantity, keys=one.keys, differs=one.arrival.differs
+        )
+        for one in found.matched
+    )
+
+
+def arrived(piece: Element, arrival: Arrival, catalog: Catalog) -> Element:
+    """A piece as it arrived: judged so from now on, with what was ordered kept beside it.
+
+    Raises:
+        MaterialError: it has nothing of the kind that differs, or no such grade or polish exists.
+    """
+    update = _differences(piece, arrival, catalog)
+    kept = {one.field: one for one in piece.ordered}
+    for name in update:
+        kept.setdefault(name, Ordered(field=name, value=getattr(piece, name)))
+    made = {**piece.model_dump(), **update, "state": "delivered", "ordered": tuple(kept.values())}
+    try:
+        return type(piece).model_validate(made)
+    except ValidationError as error:
+        what = error.errors(include_url=False)[0]
+        raise MaterialError(
+            f"{arrival.line}: {'.'.join(map(str, what['loc']))}", f"'{arrival.differs}' cannot be: {what['msg']}"
+        ) from error
+
+
+def arrived_cable(cable: Cable, arrival: Arrival, catalog: Catalog) -> Cable:
+    """A cable of the plan as it arrived: of a grade, and of a length that was bought."""
+    update: dict[str, Any] = {"state": "delivered"}
+    kept = {one.field: one for one in cable.ordered}
+    if arrival.grade:
+        update["fiber"] = _grade(arrival, catalog)
+        kept.setdefault("fiber", Ordered(field="fiber", value=cable.fiber))
+    if arrival.length_m is not None:
+        update["sold_length_m"] = arrival.length_m
+    return cable.model_copy(update={**update, "ordered": tuple(kept.values())})
+
+
+def _grade(arrival: Arrival, catalog: Catalog) -> tuple[str, ...]:
+    try:
+        return (catalog.fiber(arrival.grade).name,)
+    except CatalogError as error:
+        raise MaterialError(f"{arrival.line}: grade", str(error)) from error
+
+
+def _differences(piece: Piece, arrival: Arrival, catalog: Catalog) -> Mapping[str, Any]:
+    """The fields of a piece that are otherwise."""
+    fields = type(piece).model_fields
+    update: dict[str, Any] = {}
+    if arrival.grade:
+        _has("fiber", fields, piece, arrival.grade)
+        update["fiber"] = _grade(arrival, catalog)
+    if arrival.length_m is not None:
+        _has("length_m", fields, piece, f"{arrival.length_m:g} m")
+        update["length_m"] = arrival.length_m
+    if arrival.coding:
+        _has("coding", fields, piece, arrival.coding)
+        update["coding"] = arrival.coding
+    if arrival.polish:
+        update |= _polished(piece, arrival.polish)
+        _has(next(iter(update), "polish"), fields, piece, arrival.polish)
+    return {name: value for name, value in update.items() if value != getattr(piece, name)}
+
+
+def _has(name: str, fields: Mapping[str, object], piece: Piece, value: str) -> None:
+    if name not in fields:
+        raise MaterialError(name, f"a {piece.kind} has no {name.removesuffix('_m')} to be {value}")
+
+
+def _polished(piece: Piece, polish: str) -> dict[str, Any]:
+    """The ends of a cord, or the face of a box, with another polish."""
+    if "polish" in type(piece).model_fields:
+        return {"polish": polish}
+    ends = {side: getattr(piece, side, None) for side in ("left", "right")}
+    return {side: {"shape": plug.shape, "polish": polish} for side, plug in ends.items() if isinstance(plug, Plug)}

@@ -1,0 +1,321 @@
+"""What a project asks for: every piece and part that is not there, each once, with the lines it is bought as."""
+
+from __future__ import annotations
+
+import math
+from collections import Counter, defaultdict
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import NamedTuple
+
+from passerelle.core.catalog.material_figures import material_figures
+from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.house import HouseRules
+from passerelle.core.link.chain import Link, ports
+from passerelle.core.materials.lengths import OrderLength, cable_length, run_length
+from passerelle.core.parts.array_cable import ArrayCable
+from passerelle.core.parts.kinds.run import Run, cable_words
+from passerelle.core.parts.need import Need, SpareClass, When, Where, joined
+from passerelle.core.parts.piece import NEW_STATES, Glass, Line, Piece, State
+from passerelle.core.parts.registry import Element, spec_of
+from passerelle.core.plant.lying import lies
+from passerelle.core.plant.records import Cable
+from passerelle.core.plant.site import Plant
+
+DRAWN_IN = ("duct", "conduit", "riser")
+"""Ways through which a cable is drawn by an eye."""
+
+
+class Asker(NamedTuple):
+    """Who asks for a line: a piece of a link, a row of the plan, or the project; ``key`` is its own for good."""
+
+    key: str
+    words: str
+    place: str
+    link: int = 0
+    link_name: str = ""
+    element: str = ""
+    shelf: str = ""
+    row: str = ""
+
+
+class Asked(NamedTuple):
+    """A line of what somebody asks for, and how the length of what is cut or made is known."""
+
+    need: Need
+    asker: Asker
+    length: OrderLength | None = None
+
+
+class Lack(NamedTuple):
+    """What is missing before a piece can be ordered."""
+
+    asker: Asker
+    what: str
+
+
+@dataclass(frozen=True)
+class Scope:
+    """A project as its bill sees it. ``ordered`` are the keys of what stands in an order that was placed."""
+
+    links: Sequence[tuple[int, Link]]
+    plant: Plant
+    house: HouseRules
+    catalog: Catalog
+    ordered: Collection[str] = ()
+    lying: Mapping[str, Sequence[Glass]] = field(default_factory=dict)
+
+    def counts(self, state: State, key: str) -> bool:
+        """Whether something is bought: what is new, and what stands in an order whatever became of it since."""
+        return state in NEW_STATES or (state in ("installed", "tested") and key in self.ordered)
+
+
+def scope_of(
+    links: Sequence[tuple[int, Link]],
+    plant: Plant,
+    house: HouseRules,
+    catalog: Catalog,
+    ordered: Collection[str] = (),
+) -> Scope:
+    """A project with what lies on each of its cables."""
+    lying: dict[str, list[Glass]] = defaultdict(list)
+    for _, link in links:
+        for element in link.elements:
+            if element.part and lies(element):
+                lying[element.part].append(element)
+    return Scope(links, plant, house, catalog, ordered, lying)
+
+
+def as_ordered(piece: Piece) -> Piece:
+    """A piece as it was ordered, where it arrived otherwise."""
+    if not piece.ordered:
+        return piece
+    return piece.model_copy(update={one.field: one.value for one in piece.ordered} | {"ordered": ()})
+
+
+def asked_for(scope: Scope) -> Iterator[Asked]:
+    """Every line that a project asks for: pieces of links, rows of the plan, and what goes with them."""
+    splices: Counter[str] = Counter()
+    faces = 0
+    for number, link in scope.links:
+        places = _places(link)
+        for position, element in enumerate(link.elements):
+            faces += _faces(element)
+            if element.part or not scope.counts(element.state, element.key):
+                continue
+            place = places[position * 2 >= len(link.elements)]
+            asker = Asker(element.key, _said(element), place, number, link.name, element.id)
+            for asked in _of_piece(element, asker, scope):
+                if asked.need.words == "splice protector":
+                    splices[place] += int(asked.need.quantity)
+                yield asked
+    yield from _of_plan(scope)
+    yield from _trays(splices)
+    yield from _cleaners(faces)
+
+
+def lacks(scope: Scope) -> Iterator[Lack]:
+    """What is missing of pieces that are to be bought: a length, or a grade that is not one."""
+    for number, link in scope.links:
+        places = _places(link)
+        for position, element in enumerate(link.elements):
+            if element.part or not scope.counts(element.state, element.key):
+                continue
+            asker = Asker(
+                element.key,
+                _said(element),
+                places[position * 2 >= len(link.elements)],
+                number,
+                link.name,
+                element.id,
+            )
+            for what in _lacking(element):
+                yield Lack(asker, what)
+    for cable in scope.plant.cables:
+        if scope.counts(cable.state, cable.key) and len(cable.fiber) != 1:
+            yield Lack(_of_row(cable, scope.plant), "grade")
+
+
+def _lacking(element: Element) -> Iterator[str]:
+    if isinstance(element, Line) and element.length_m is None:
+        yield "length"
+    if isinstance(element, Glass) and len(element.fiber) != 1:
+        yield "grade"
+
+
+def _said(element: Element) -> str:
+    return f"{spec_of(element).word} {element.label}".strip()
+
+
+def _places(link: Link) -> tuple[str, str]:
+    ends = ports(link)
+    if not ends:
+        return "", ""
+    return ends[0].place or ends[0].label, ends[-1].place or ends[-1].label
+
+
+def _faces(element: Element) -> int:
+    """How many faces are cleaned before a piece is mated."""
+    return 2 if isinstance(element, Glass) and spec_of(element).skill(element) == 1 else 0
+
+
+def _of_piece(element: Element, asker: Asker, scope: Scope) -> Iterator[Asked]:
+    bought = as_ordered(element)
+    length = None
+    if isinstance(bought, Line) and bought.pulled and bought.length_m is not None:
+        length = run_length(bought.length_m, bought.known_by, scope.house)
+        bought = bought.model_copy(update={"length_m": _cut_m(bought, length, scope.catalog)})
+    for need in spec_of(bought).needs(bought, scope.catalog):
+        yield Asked(need, asker, length if need.spares == "cable" else None)
+
+
+def _cut_m(line: Line, length: OrderLength, catalog: Catalog) -> float:
+    """What is ordered of a run: whole metres where it is made with its plugs, else with the waste of its ends."""
+    made = any(need.where == "made to length" for need in spec_of(line).needs(line, catalog))
+    return length.made_m if made else length.total_m
+
+
+def _of_plan(scope: Scope) -> Iterator[Asked]:
+    plant = scope.plant
+    for cable in plant.cables:
+        if scope.counts(cable.state, cable.key):
+            yield from _of_cable(cable, scope)
+    for part in plant.parts:
+        if scope.counts(part.holds.state, part.key):
+            asker = Asker(part.key, part.name, _named(plant, part.place), shelf="parts", row=part.id)
+            held = as_ordered(part.holds)
+            yield from (Asked(need, asker) for need in spec_of(held).needs(held, scope.catalog))
+    for frame in plant.frames:
+        asker = Asker(frame.key, frame.name, _named(plant, frame.place), shelf="frames", row=frame.id)
+        if scope.counts(frame.state, frame.key):
+            yield Asked(_thing(f"panel frame, {frame.holes} holes", "panel frame", "cords and panels"), asker)
+        for hole in frame.held:
+            if hole.adapter is not None and scope.counts(hole.adapter.state, frame.key):
+                yield from (Asked(n, asker) for n in spec_of(hole.adapter).needs(hole.adapter, scope.catalog))
+    for tap in plant.taps:
+        if scope.counts(tap.state, tap.key):
+            yield from _of_closure(
+                tap.place,
+                Asker(tap.key, tap.name, _named(plant, tap.place), shelf="taps", row=tap.id),
+                len(tap.strands),
+            )
+    for line in plant.orders:
+        if not line.line:
+            need = Need(line.name, line.count, "cords and panels", "plug", "cable")
+            yield Asked(need, Asker(line.key, line.why or "typed by hand", "", shelf="orders", row=line.id))
+
+
+def _thing(
+    words: str, item: str, where: Where, count: float = 1, when: When = "terminate", spares: SpareClass = "boxes"
+) -> Need:
+    return Need(words, count, where, when, spares, ((item, 1.0),))
+
+
+def _of_closure(place: str, asker: Asker, strands: int) -> Iterator[Asked]:
+    """A closure with the trays and glands that it takes."""
+    figures = material_figures().splicing
+    yield Asked(_thing("closure", "closure", "splicing and closures"), asker)
+    if strands:
+        trays = math.ceil(strands / figures.tray_splices)
+        yield Asked(
+            _thing(f"splice tray, {figures.tray_splices} splices", "splice tray", "splicing and closures", trays),
+            asker,
+        )
+        protectors = Need(
+            "splice protector", strands, "splicing and closures", "terminate", "joints", (("splice", 1.0),)
+        )
+        yield Asked(protectors, asker)
+
+
+def _of_cable(cable: Cable, scope: Scope) -> Iterator[Asked]:
+    """A cable of the plan: as it is drawn in the links on it, once for all of them, and what is pulled with it."""
+    asker, length = _of_row(cable, scope.plant), cable_length(cable, scope.plant, scope.house)
+    yield from (Asked(need, asker, length) for need in cable_needs(cable, length, scope))
+    when: When = "pull"
+    caps = Need("end caps, a pair", 1, "pulling, labels and cleaning", when, "boxes", (("end caps, a pair", 1.0),))
+    yield Asked(caps, asker)
+    ways = [scope.plant.way_of[way] for way in cable.ways]
+    if any(way.kind in DRAWN_IN for way in ways):
+        eye = "pulling eye with swivel"
+        yield Asked(Need(eye, 1, "pulling, labels and cleaning", when, "boxes", ((eye, 1.0),)), asker)
+    wet = [end for end in _ends(cable, scope.plant) if _is_wet(end, scope.plant)]
+    if wet:
+        words = f"gland, {cable.diameter_mm:g} mm" if cable.diameter_mm else "gland, diameter to be said"
+        yield Asked(_thing(words, "gland", "splicing and closures", len(wet)), asker)
+
+
+def _ends(cable: Cable, plant: Plant) -> tuple[str, str]:
+    path = plant.path_of[cable.id]
+    return path[0], path[-1]
+
+
+def _is_wet(place: str, plant: Plant) -> bool:
+    here = plant.place_of[place]
+    return here.kind in ("pit", "pole", "cabinet") or here.surroundings in ("wet", "outdoors", "underground")
+
+
+def cable_needs(cable: Cable, length: OrderLength, scope: Scope) -> tuple[Need, ...]:
+    """What a cable of the plan is bought as: an array trunk as its links have it, else made with plugs, or bare."""
+    riding = scope.lying.get(cable.id, ())
+    trunk = next((piece for piece in riding if isinstance(piece, ArrayCable)), None)
+    if trunk is not None:
+        made = as_ordered(trunk).model_copy(update={"length_m": length.made_m})
+        return tuple(spec_of(made).needs(made, scope.catalog))
+    runs = [piece for piece in riding if isinstance(piece, Run)]
+    grades = " or ".join(cable.fiber) or "grade to be said"
+    words = cable_words(grades, cable.strands, cable.construction, cable.jacket)
+    family = scope.catalog.fiber(cable.fiber[0]).family if cable.fiber else "single-mode"
+    per_m = ((f"cable {family}, a metre", 1.0), ("each strand of a cable, a metre", float(cable.strands)))
+    plugs = [plug for run in runs for plug in (run.left, run.right) if plug and not run.mounted]
+    if cable.factory_made or plugs:
+        kinds = sorted({f"{plug.shape} {plug.polish}" for plug in plugs})
+        made_words = joined(f"cable made to length, {words}", " and ".join(kinds) or "plugs to be said")
+        prices = [(item, count * length.made_m) for item, count in per_m]
+        prices.append(("factory end, a fiber", 2.0 * cable.strands))
+        made_words = joined(made_words, f"{length.made_m:g} m")
+        return (Need(made_words, 1, "made to length", "pull", "cable", tuple(prices), length_m=length.made_m),)
+    return (Need(f"cable, {words}", length.total_m, "cable by the reel", "pull", "cable", per_m, unit="m"),)
+
+
+def _of_row(cable: Cable, plant: Plant) -> Asker:
+    start, end = _ends(cable, plant)
+    between = f"{plant.place_of[start].name} to {plant.place_of[end].name}"
+    return Asker(cable.key, cable.name, between, shelf="cables", row=cable.id)
+
+
+def _named(plant: Plant, place: str) -> str:
+    return plant.place_of[place].name if place in plant.place_of else place
+
+
+def _trays(splices: Mapping[str, int]) -> Iterator[Asked]:
+    """Trays for the splices that links have at a place, outside closures."""
+    each = material_figures().splicing.tray_splices
+    for place, count in splices.items():
+        asker = Asker(f"trays {place}", f"{count} splices", place)
+        yield Asked(
+            _thing(f"splice tray, {each} splices", "splice tray", "splicing and closures", math.ceil(count / each)),
+            asker,
+        )
+
+
+def _cleaners(faces: int) -> Iterator[Asked]:
+    """Each face is cleaned before and after it is looked at."""
+    if faces:
+        count = math.ceil(2 * faces / material_figures().cleaning.faces_each)
+        need = Need(
+            "cleaner for ferrules and adapters",
+            count,
+            "pulling, labels and cleaning",
+            "plug",
+            "boxes",
+            (("cleaner", 1.0),),
+        )
+        yield Asked(need, Asker("cleaning", f"{faces} faces to clean", ""))
+
+
+def by_words(asked: Iterable[Asked]) -> dict[str, list[Asked]]:
+    """What is asked for, by the words of its line."""
+    found: dict[str, list[Asked]] = defaultdict(list)
+    for one in asked:
+        found[one.need.words].append(one)
+    return dict(found)
