@@ -131,6 +131,16 @@ def bill_of(scope: Scope, ordered: Mapping[str, float] | None = None) -> Bill:
     )
 
 
+def price_each(item: str, scope: Scope) -> float:
+    """The price of one of an item of the price list."""
+    return _Prices(scope).item(item)
+
+
+def price_of(need: Need, scope: Scope) -> float:
+    """The price of all that a need asks for."""
+    return round(_Prices(scope).of(need)[0] * need.quantity, 2)
+
+
 class _Prices:
     """What one unit of a line costs: as it was quoted, else by the items of the price list."""
 
@@ -139,11 +149,15 @@ class _Prices:
         own_modules = (scope.catalog.application(sheet.name) for sheet in scope.house.own_modules)
         self._came_with = came_with(own_modules)
 
+    def item(self, item: str) -> float:
+        """The price of one of an item, as it holds; zero where the list does not have it."""
+        return self._own.get(item, self._came_with.get(item, 0.0))
+
     def of(self, need: Need) -> tuple[float, PriceBy]:
         """The price of one unit, and whether a supplier quoted it."""
         if need.words in self._own:
             return self._own[need.words], "quoted"
-        each = sum(self._own.get(item, self._came_with.get(item, 0.0)) * count for item, count in need.prices)
+        each = sum(self.item(item) * count for item, count in need.prices)
         own = all(item in self._own for item, _ in need.prices) and bool(need.prices)
         return round(each, 4), "own list" if own else "estimate"
 
