@@ -21,6 +21,7 @@ from passerelle.api import (
     laying,
     layout,
     links,
+    materials,
     plant,
     plant_exchange,
     polarity,
@@ -28,6 +29,7 @@ from passerelle.api import (
     selection,
     storage,
     workroom,
+    yard,
 )
 from passerelle.api.doors import HEADERS, Doors
 from passerelle.api.gate import GateKeeper
@@ -82,6 +84,8 @@ def create_app(database: Database, hosts: Iterable[str] = (), keeper: Gate | Non
         plant_exchange,
         selection,
         polarity,
+        materials,
+        yard,
         catalog,
     )
     for router in (room.router for room in rooms):

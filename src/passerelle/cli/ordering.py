@@ -133,8 +133,6 @@ def reels(cuts: Annotated[Path, typer.Argument(help="A JSON file.")], as_json: J
         print_json(_plan_as_dict(found))
     else:
         typer.echo("\n".join(_plan_lines(found)))
-    if not found.feasible:
-        raise typer.Exit(1)
 
 
 def _plan_as_dict(found: CuttingPlan) -> dict[str, Any]:

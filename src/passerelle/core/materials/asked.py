@@ -291,7 +291,7 @@ def _trays(splices: Mapping[str, int]) -> Iterator[Asked]:
     """Trays for the splices that links have at a place, outside closures."""
     each = material_figures().splicing.tray_splices
     for place, count in splices.items():
-        asker = Asker(f"trays {place}", f"{count} splices", place)
+        asker = Asker("", f"{count} splices", place)
         yield Asked(
             _thing(f"splice tray, {each} splices", "splice tray", "splicing and closures", math.ceil(count / each)),
             asker,
@@ -310,7 +310,7 @@ def _cleaners(faces: int) -> Iterator[Asked]:
             "boxes",
             (("cleaner", 1.0),),
         )
-        yield Asked(need, Asker("cleaning", f"{faces} faces to clean", ""))
+        yield Asked(need, Asker("", f"{faces} faces to clean", ""))
 
 
 def by_words(asked: Iterable[Asked]) -> dict[str, list[Asked]]:

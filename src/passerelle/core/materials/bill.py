@@ -7,6 +7,8 @@ from collections import Counter, defaultdict
 from collections.abc import Mapping, Sequence
 from typing import Literal
 
+from pydantic import computed_field
+
 from passerelle.core.catalog.prices import came_with
 from passerelle.core.house import HouseRules, SpareRule
 from passerelle.core.materials.asked import Asked, Asker, Scope, asked_for, by_words, lacks
@@ -64,6 +66,7 @@ class BillLine(Frozen):
     caution: str
     asked: tuple[AskedBy, ...]
 
+    @computed_field  # type: ignore[prop-decorator]
     @property
     def total(self) -> float:
         """What is still to be ordered, priced; what is sent back counts for nothing."""

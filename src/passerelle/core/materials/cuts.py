@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 
+from pydantic import computed_field
+
 from passerelle.core.catalog.material_figures import material_figures
 from passerelle.core.errors import MaterialError
 from passerelle.core.house import HouseRules
@@ -86,6 +88,7 @@ class ReelPlan(Frozen):
     troubles: tuple[Trouble, ...]
     offers: tuple[Offer, ...]
 
+    @computed_field  # type: ignore[prop-decorator]
     @property
     def holds(self) -> bool:
         """Whether every run has a reel that is long enough."""

@@ -185,14 +185,23 @@ def give_labels(scope: Scope, only: Iterable[str] | None = None) -> tuple[LabelR
         if (not one.label or one.doubled) and one.key and (wanted is None or one.key in wanted)
     ][:MOST_AT_ONCE]
     taken = {row.id for row in scope.plant.labels} | {one.label for one in labelled(scope) if one.label}
-    number = max((int(m.group()) for name in taken if (m := re.search(r"\d+$", name))), default=0)
+    given = (re.search(r"\d+$", row.id) for row in scope.plant.labels)
+    number = max((int(match.group()) for match in given if match), default=0)
     codes = place_codes(scope.plant, [one.place for one in found])
     made: list[LabelRow] = []
     for one in found:
-        number += 1
-        label = written(scope.house.label_scheme, codes[one.place], one.letter, number)
+        number, label = _next(scope.house.label_scheme, codes[one.place], one.letter, number, taken)
         made.append(LabelRow(id=label, name=one.what[:120], of=one.key))
     return tuple(made)
+
+
+def _next(scheme: LabelScheme, code: str, letter: str, number: int, taken: set[str]) -> tuple[int, str]:
+    """The next number whose identifier nobody has."""
+    while True:
+        number += 1
+        label = written(scheme, code, letter, number)
+        if label not in taken:
+            return number, label
 
 
 def written(scheme: LabelScheme, code: str, letter: str, number: int) -> str:

@@ -6,6 +6,8 @@ import math
 from collections.abc import Iterable
 from typing import get_args
 
+from pydantic import computed_field
+
 from passerelle.core.catalog.material_figures import material_figures
 from passerelle.core.house import HouseRules
 from passerelle.core.parts.piece import LengthBy
@@ -35,16 +37,19 @@ class OrderLength(Frozen):
     waste_m: float = 0.0
     by: LengthBy = "unsaid"
 
+    @computed_field  # type: ignore[prop-decorator]
     @property
     def laid_m(self) -> float:
         """What lies in the plant: all but the waste."""
         return round(self.way_m + self.climbs_m + self.loops_m + self.slack_m, 6)
 
+    @computed_field  # type: ignore[prop-decorator]
     @property
     def total_m(self) -> float:
         """What is cut from a reel."""
         return round(self.laid_m + self.waste_m, 6)
 
+    @computed_field  # type: ignore[prop-decorator]
     @property
     def made_m(self) -> float:
         """What a factory-made cable is ordered at: no waste, and rounded up to the step in which it is made."""

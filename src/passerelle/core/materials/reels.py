@@ -56,7 +56,7 @@ def cutting_plan(
     waste_per_run_m: float = 0.0,
     sold_reels_m: Sequence[float] = (),
     on_hand_m: Sequence[float] = (),
-    nodes: int = 20_000,
+    nodes: int = 4_000,
 ) -> CuttingPlan:
     """The plan that buys least, and of those the one that opens the fewest reels.
 

@@ -1555,6 +1555,414 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/projects/{project_id}/bill": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Bill
+         * @description What to buy: grouped lines with who asks for each, spares, stock, orders, totals, and what is missing.
+         */
+        get: operations["get_bill_api_v1_projects__project_id__bill_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/bill.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Download Bill
+         * @description The bill as a table, as a workbook with live sums, as a sheet, or as JSON.
+         */
+        get: operations["download_bill_api_v1_projects__project_id__bill__kind__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/bill/line": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Line
+         * @description Set the quantity of a line with a reason, its quoted price, or what is at hand of it: one entry.
+         */
+        put: operations["set_line_api_v1_projects__project_id__bill_line_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/orders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Place Order
+         * @description Place an order of what is still to be ordered: the difference since the orders before. Undo withdraws it.
+         */
+        post: operations["place_order_api_v1_projects__project_id__orders_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/states": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set States
+         * @description Say what has become of pieces and rows, or of all pieces of some links: there already, installed, dead.
+         */
+        post: operations["set_states_api_v1_projects__project_id__states_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/deliveries/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Delivery
+         * @description What a delivery note matches of the orders, and what it does not. Nothing is stored.
+         */
+        post: operations["preview_delivery_api_v1_projects__project_id__deliveries_preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/deliveries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Delivery
+         * @description Take what came: matched lines become delivered, as they arrived; the others are listed and left out.
+         */
+        post: operations["take_delivery_api_v1_projects__project_id__deliveries_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/reels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Reels
+         * @description The reels of each kind of cable with their cuts: as they were planned, else as they buy least.
+         */
+        get: operations["get_reels_api_v1_projects__project_id__reels_get"];
+        /**
+         * Set Reel
+         * @description A reel by hand: one on hand, one more to buy, what its factory report says, or take one out.
+         */
+        put: operations["set_reel_api_v1_projects__project_id__reels_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/reels/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Reels
+         * @description Keep the proposed cuts of a cable as the plan; with ``anew`` give the kept ones up. Undo brings them back.
+         */
+        post: operations["take_reels_api_v1_projects__project_id__reels_take_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/reels/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Move Cut
+         * @description Put a cut on another reel, or on none; the proposal becomes the plan with it.
+         */
+        post: operations["move_cut_api_v1_projects__project_id__reels_move_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/reels.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Download Reels
+         * @description The cuts as a table, a sheet, or JSON.
+         */
+        get: operations["download_reels_api_v1_projects__project_id__reels__kind__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/labels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Labels
+         * @description All that carries a label, of one place or of all, with those that were given.
+         */
+        get: operations["get_labels_api_v1_projects__project_id__labels_get"];
+        put?: never;
+        /**
+         * Put Labels
+         * @description Give an identifier to all that has none, or to some by their keys: one entry of the log.
+         */
+        post: operations["put_labels_api_v1_projects__project_id__labels_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/labels.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Download Labels
+         * @description Labels as sheets with a grid of one's own, as a table for a printer's program, or as JSON.
+         */
+        get: operations["download_labels_api_v1_projects__project_id__labels__kind__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/panels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Panels
+         * @description The fronts of panels: each port with its label, the strands behind it, and where it leads.
+         */
+        get: operations["get_panels_api_v1_projects__project_id__panels_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/panels.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Download Panels
+         * @description The fronts of panels as a sheet.
+         */
+        get: operations["download_panels_api_v1_projects__project_id__panels_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/pull-day": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Day
+         * @description A day of pulling: these cables, or all that are still to be pulled.
+         */
+        get: operations["get_day_api_v1_projects__project_id__pull_day_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/pull-day.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Download Day
+         * @description The plan of a day of pulling as a sheet.
+         */
+        get: operations["download_day_api_v1_projects__project_id__pull_day_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/links/{link_id}/build": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Build
+         * @description A link as it is built: length with slack, state, label, and what is bought for each piece.
+         */
+        get: operations["get_build_api_v1_links__link_id__build_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/links/{link_id}/schools": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Schools
+         * @description Three ways to make the ends of a link's run, side by side.
+         */
+        get: operations["get_schools_api_v1_links__link_id__schools_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/keys/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Open Key
+         * @description What a permanent key is, as the code on a label says it. 404 where nothing has it any more.
+         */
+        get: operations["open_key_api_v1_keys__key__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/catalog": {
         parameters: {
             query?: never;
@@ -1697,7 +2105,7 @@ export interface components {
             /** Word */
             word: string;
             /** Piece */
-            piece: components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["Run"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
+            piece: components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["passerelle__core__parts__kinds__run__Run"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
         };
         /**
          * Allowance
@@ -1935,6 +2343,17 @@ export interface components {
              * @default []
              */
             positions: number[];
+            /**
+             * State
+             * @default planned
+             * @enum {string}
+             */
+            state: "existing" | "planned" | "ordered" | "delivered" | "installed" | "tested" | "dead";
+            /**
+             * Ordered
+             * @default []
+             */
+            ordered: components["schemas"]["Ordered"][];
             /** Length M */
             length_m?: number | null;
             /**
@@ -1948,6 +2367,12 @@ export interface components {
              * @default false
              */
             length_estimated: boolean;
+            /**
+             * Length By
+             * @default unsaid
+             * @enum {string}
+             */
+            length_by: "unsaid" | "guess" | "drawing" | "wheel" | "pulled" | "light";
             /**
              * Array
              * @default 12
@@ -2054,6 +2479,35 @@ export interface components {
             sources: components["schemas"]["Source"][];
         };
         /**
+         * Arrival
+         * @description A line of a delivery note: the bill's line, how much came, and what is otherwise than it was ordered.
+         *
+         *     ``length_m`` in m. Where nothing differs all four are left out.
+         */
+        Arrival: {
+            /** Line */
+            line: string;
+            /** Quantity */
+            quantity: number;
+            /**
+             * Grade
+             * @default
+             */
+            grade: string;
+            /** Length M */
+            length_m?: number | null;
+            /**
+             * Polish
+             * @default
+             */
+            polish: string;
+            /**
+             * Coding
+             * @default
+             */
+            coding: string;
+        };
+        /**
          * Asked
          * @description An input that is missed: its field in the question, such as ``near.make``, and what to say there.
          */
@@ -2062,6 +2516,49 @@ export interface components {
             field: string;
             /** Words */
             words: string;
+        };
+        /**
+         * AskedBy
+         * @description Who asks for how much of a line: a piece of a link, a row of the plan, or the project.
+         */
+        AskedBy: {
+            /** Key */
+            key: string;
+            /** Words */
+            words: string;
+            /** Quantity */
+            quantity: number;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Link
+             * @default 0
+             */
+            link: number;
+            /**
+             * Link Name
+             * @default
+             */
+            link_name: string;
+            /**
+             * Element
+             * @default
+             */
+            element: string;
+            /**
+             * Shelf
+             * @default
+             */
+            shelf: string;
+            /**
+             * Row
+             * @default
+             */
+            row: string;
+            length?: components["schemas"]["OrderLength"] | null;
         };
         /**
          * Assembly
@@ -2114,6 +2611,17 @@ export interface components {
              * @default []
              */
             positions: number[];
+            /**
+             * State
+             * @default planned
+             * @enum {string}
+             */
+            state: "existing" | "planned" | "ordered" | "delivered" | "installed" | "tested" | "dead";
+            /**
+             * Ordered
+             * @default []
+             */
+            ordered: components["schemas"]["Ordered"][];
             /** Length M */
             length_m?: number | null;
             /**
@@ -2261,6 +2769,17 @@ export interface components {
              * @default []
              */
             positions: number[];
+            /**
+             * State
+             * @default planned
+             * @enum {string}
+             */
+            state: "existing" | "planned" | "ordered" | "delivered" | "installed" | "tested" | "dead";
+            /**
+             * Ordered
+             * @default []
+             */
+            ordered: components["schemas"]["Ordered"][];
             /** Value Db */
             value_db: number;
             /**
@@ -2400,6 +2919,31 @@ export interface components {
             message: string;
         };
         /**
+         * Behind
+         * @description A strand behind a port: the cable's name, the number, its tube and color; no color where no plan says it.
+         */
+        Behind: {
+            /** Cable */
+            cable: string;
+            /** Number */
+            number: number;
+            /**
+             * Tube
+             * @default 0
+             */
+            tube: number;
+            /**
+             * Tube Color
+             * @default
+             */
+            tube_color: string;
+            /**
+             * Color
+             * @default
+             */
+            color: string;
+        };
+        /**
          * BendClass
          * @description A class of glass by what bending costs it.
          */
@@ -2463,6 +3007,109 @@ export interface components {
             loss_db: number;
         };
         /**
+         * Bill
+         * @description The whole bill, grouped by where its lines are bought or made. ``total`` is that of what is to be ordered.
+         */
+        Bill: {
+            /** Lines */
+            lines: components["schemas"]["BillLine"][];
+            /** Missing */
+            missing: components["schemas"]["Missing"][];
+            /** Total */
+            total: number;
+            /** Quoted */
+            quoted: number;
+            /** By Link */
+            by_link: components["schemas"]["passerelle__core__materials__bill__Part"][];
+            /** By Place */
+            by_place: components["schemas"]["passerelle__core__materials__bill__Part"][];
+            /** By Stage */
+            by_stage: components["schemas"]["passerelle__core__materials__bill__Part"][];
+            /**
+             * Unused Overrides
+             * @default []
+             */
+            unused_overrides: string[];
+        };
+        /**
+         * BillLine
+         * @description A line of the bill. Quantities are pieces or m, as ``unit`` says; prices in the project's own units.
+         *
+         *     ``needed`` is what the pieces ask for, ``spares`` come on top, ``at_hand`` is taken off. ``quantity`` is what
+         *     follows, or what a person set, with the reason ``why``; ``computed`` is it before that. ``ordered`` stands in
+         *     orders that were placed, ``to_order`` is the rest: less than zero where more was ordered than is wanted now.
+         *     ``by`` is how the least sure length of it is known; ``caution`` says what to do before it is ordered.
+         */
+        BillLine: {
+            /** Words */
+            words: string;
+            /**
+             * Where
+             * @enum {string}
+             */
+            where: "cable by the reel" | "made to length" | "cords and panels" | "splicing and closures" | "optics and boxes" | "pulling, labels and cleaning";
+            /**
+             * When
+             * @enum {string}
+             */
+            when: "pull" | "terminate" | "plug";
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "piece" | "m";
+            /** Needed */
+            needed: number;
+            /** Spares */
+            spares: number;
+            /** At Hand */
+            at_hand: number;
+            /** Computed */
+            computed: number;
+            /** Quantity */
+            quantity: number;
+            /** Why */
+            why: string;
+            /** Ordered */
+            ordered: number;
+            /** To Order */
+            to_order: number;
+            /** Each */
+            each: number;
+            /**
+             * Price By
+             * @enum {string}
+             */
+            price_by: "quoted" | "own list" | "estimate";
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "unsaid" | "guess" | "drawing" | "wheel" | "pulled" | "light";
+            /** Caution */
+            caution: string;
+            /** Asked */
+            asked: components["schemas"]["AskedBy"][];
+            /**
+             * Total
+             * @description What is still to be ordered, priced; what is sent back counts for nothing.
+             */
+            readonly total: number;
+        };
+        /**
+         * BillOut
+         * @description The bill, what was ordered and came, and the revision of the plan that changes to it are made from.
+         */
+        BillOut: {
+            bill: components["schemas"]["Bill"];
+            /** Currency */
+            currency: string;
+            /** Plan Revision */
+            plan_revision: number;
+            /** Papers */
+            papers: components["schemas"]["PaperOut"][];
+        };
+        /**
          * BootMarks
          * @description How well the color of a boot tells what the color of its plug does; boots are exchanged more often.
          */
@@ -2523,6 +3170,17 @@ export interface components {
              * @default []
              */
             positions: number[];
+            /**
+             * State
+             * @default planned
+             * @enum {string}
+             */
+            state: "existing" | "planned" | "ordered" | "delivered" | "installed" | "tested" | "dead";
+            /**
+             * Ordered
+             * @default []
+             */
+            ordered: components["schemas"]["Ordered"][];
             /** Length M */
             length_m?: number | null;
             /**
@@ -2592,6 +3250,46 @@ export interface components {
             jacket: "unknown" | "general" | "riser" | "plenum" | "low smoke, no halogen" | "outdoor";
         };
         /**
+         * BuildOut
+         * @description A link as it is built, piece by piece.
+         */
+        BuildOut: {
+            /** Pieces */
+            pieces: components["schemas"]["BuiltPiece"][];
+        };
+        /**
+         * BuiltPiece
+         * @description A piece as it is built: lengths in m, ``of`` names the row of the plan that it is, by shelf and id.
+         *
+         *     ``key`` is that of what is bought and labelled: of a shared piece its row's.
+         */
+        BuiltPiece: {
+            /** Element */
+            element: string;
+            /** Key */
+            key: string;
+            /** Shelf */
+            shelf: string;
+            /** Of */
+            of: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "existing" | "planned" | "ordered" | "delivered" | "installed" | "tested" | "dead";
+            length: components["schemas"]["OrderLength"] | null;
+            /** Buys */
+            buys: string[];
+            /** Label */
+            label: string;
+            /** Kept */
+            kept: boolean;
+            /** Ends */
+            ends: components["schemas"]["LabelEnd"][];
+            /** Arrived */
+            arrived: string[];
+        };
+        /**
          * BulkOut
          * @description What a change of several links does, or did.
          */
@@ -2619,6 +3317,7 @@ export interface components {
          *     ``dead_why`` the reason. Rated tensions in N and bend radii in mm are those under load and at rest.
          *     A factory-made cable is pulled with its plugs in a head of ``head_mm`` diameter and ``head_length_mm`` length,
          *     at the ends of ``head_at``; ``sold_length_m`` is the length that it was bought at.
+         *     ``ordered`` holds what was ordered otherwise than it arrived.
          *     Its strands lie ``per_tube`` to a tube (or ribbon, or unit) and follow its own ``color_code``.
          */
         Cable: {
@@ -2743,7 +3442,12 @@ export interface components {
              * @default existing
              * @enum {string}
              */
-            state: "existing" | "planned" | "pulled" | "tested" | "dead";
+            state: "existing" | "planned" | "ordered" | "delivered" | "installed" | "tested" | "dead";
+            /**
+             * Ordered
+             * @default []
+             */
+            ordered: components["schemas"]["Ordered"][];
         };
         /**
          * CableCapacity
@@ -2964,6 +3668,17 @@ export interface components {
              */
             positions: number[];
             /**
+             * State
+             * @default planned
+             * @enum {string}
+             */
+            state: "existing" | "planned" | "ordered" | "delivered" | "installed" | "tested" | "dead";
+            /**
+             * Ordered
+             * @default []
+             */
+            ordered: components["schemas"]["Ordered"][];
+            /**
              * Array
              * @default 12
              * @enum {string}
@@ -3057,7 +3772,7 @@ export interface components {
             absent: components["schemas"]["Absent"][];
             marks: components["schemas"]["Marks"];
             /** Parts */
-            parts: components["schemas"]["Part"][];
+            parts: components["schemas"]["passerelle__core__catalog__records__Part"][];
             /** Teachings */
             teachings: components["schemas"]["Teaching"][];
             copper: components["schemas"]["CopperFigures"];
@@ -3268,6 +3983,17 @@ export interface components {
              */
             positions: number[];
             /**
+             * State
+             * @default planned
+             * @enum {string}
+             */
+            state: "existing" | "planned" | "ordered" | "delivered" | "installed" | "tested" | "dead";
+            /**
+             * Ordered
+             * @default []
+             */
+            ordered: components["schemas"]["Ordered"][];
+            /**
              * Converts
              * @default 2 x 12 to 3 x 8
              * @enum {string}
@@ -3405,6 +4131,17 @@ export interface components {
              * @default []
              */
             positions: number[];
+            /**
+             * State
+             * @default planned
+             * @enum {string}
+             */
+            state: "existing" | "planned" | "ordered" | "delivered" | "installed" | "tested" | "dead";
+            /**
+             * Ordered
+             * @default []
+             */
+            ordered: components["schemas"]["Ordered"][];
             /** Length M */
             length_m?: number | null;
             /**
@@ -3535,6 +4272,27 @@ export interface components {
             why: string;
         };
         /**
+         * Cut
+         * @description A run that is cut from a reel: what it is for, by its key, and which section of it; its length in m.
+         */
+        Cut: {
+            /**
+             * Of
+             * @description permanent; empty until it is stored
+             */
+            of: string;
+            /**
+             * Section
+             * @default 0
+             */
+            section: number;
+            /**
+             * Length M
+             * @description metres; a text such as '1250 ft' is understood
+             */
+            length_m: number;
+        };
+        /**
          * DarkPlace
          * @description An end that loses links: all of them (dark), or some, with the fastest rate in Mb/s that is left.
          */
@@ -3624,6 +4382,117 @@ export interface components {
              * @description title and date of the datasheet
              */
             source: string;
+        };
+        /**
+         * DayPlan
+         * @description A day of pulling: where the reel stands, its pulls in order, people and things, cautions and steps.
+         */
+        DayPlan: {
+            /** Reel At */
+            reel_at: string;
+            /** Pulls */
+            pulls: components["schemas"]["DayPull"][];
+            /** People */
+            people: string[];
+            /** Things */
+            things: string[];
+            /** Steps */
+            steps: string[];
+            /** Cautions */
+            cautions: string[];
+            /** Sources */
+            sources: components["schemas"]["Source"][];
+        };
+        /**
+         * DayPull
+         * @description One pull of the day: its cables together, from where to where, its points, and its sheet.
+         *
+         *     ``problem`` says why nothing is pulled there: a rented way, poles.
+         */
+        DayPull: {
+            /** Number */
+            number: number;
+            /** Cables */
+            cables: string[];
+            /** Names */
+            names: string[];
+            /** Start */
+            start: string;
+            /** End */
+            end: string;
+            /** Length M */
+            length_m: number;
+            /** Tension N */
+            tension_n: number | null;
+            /** Rated N */
+            rated_n: number | null;
+            /** Points */
+            points: components["schemas"]["PullPoint"][];
+            /** Warnings */
+            warnings: components["schemas"]["PullWarning"][];
+            sheet: components["schemas"]["PullSheet"] | null;
+            /**
+             * Problem
+             * @default
+             */
+            problem: string;
+        };
+        /**
+         * DeliveryOut
+         * @description A delivery note held against the orders: what matches, what does not.
+         */
+        DeliveryOut: {
+            /** Matched */
+            matched: components["schemas"]["Matched"][];
+            /** Unmatched */
+            unmatched: components["schemas"]["LooseLine"][];
+            /**
+             * Fields
+             * @default []
+             */
+            fields: string[];
+            /**
+             * Columns
+             * @default []
+             */
+            columns: string[];
+            /**
+             * Mapping
+             * @default {}
+             */
+            mapping: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * DeliveryRequest
+         * @description A delivery note: lines, or a table of them as CSV text or as a workbook in base64.
+         */
+        DeliveryRequest: {
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Lines
+             * @default []
+             */
+            lines: components["schemas"]["Arrival"][];
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Workbook
+             * @default
+             */
+            workbook: string;
+            /** Mapping */
+            mapping?: {
+                [key: string]: string;
+            } | null;
         };
         /**
          * Describe
@@ -3782,7 +4651,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Edits */
-            edits: (components["schemas"]["SetFields"] | components["schemas"]["Insert"] | components["schemas"]["Remove"] | components["schemas"]["Flip"] | components["schemas"]["Reverse"] | components["schemas"]["Describe"] | components["schemas"]["Measure"] | components["schemas"]["Withdraw"])[];
+            edits: (components["schemas"]["SetFields"] | components["schemas"]["Insert-Input"] | components["schemas"]["Remove"] | components["schemas"]["Flip"] | components["schemas"]["Reverse"] | components["schemas"]["Describe"] | components["schemas"]["Measure"] | components["schemas"]["Withdraw"])[];
             /**
              * Label
              * @default
@@ -4309,7 +5178,7 @@ export interface components {
             /** Effort */
             effort: number;
             /** Edits */
-            edits: (components["schemas"]["SetFields"] | components["schemas"]["Insert"] | components["schemas"]["Remove"] | components["schemas"]["Flip"] | components["schemas"]["Reverse"] | components["schemas"]["Describe"] | components["schemas"]["Measure"] | components["schemas"]["Withdraw"])[];
+            edits: (components["schemas"]["SetFields"] | components["schemas"]["Insert-Output"] | components["schemas"]["Remove"] | components["schemas"]["Flip"] | components["schemas"]["Reverse"] | components["schemas"]["Describe"] | components["schemas"]["Measure"] | components["schemas"]["Withdraw"])[];
             /**
              * Caution
              * @default
@@ -4334,7 +5203,7 @@ export interface components {
          * Frame
          * @description A panel frame with numbered holes, of which some hold something.
          */
-        Frame: {
+        "Frame-Input": {
             /** Id */
             id: string;
             /**
@@ -4359,7 +5228,50 @@ export interface components {
              * Held
              * @default []
              */
-            held: components["schemas"]["Hole"][];
+            held: components["schemas"]["Hole-Input"][];
+            /**
+             * State
+             * @default planned
+             * @enum {string}
+             */
+            state: "existing" | "planned" | "ordered" | "delivered" | "installed" | "tested" | "dead";
+        };
+        /**
+         * Frame
+         * @description A panel frame with numbered holes, of which some hold something.
+         */
+        "Frame-Output": {
+            /** Id */
+            id: string;
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            key: string;
+            /** Name */
+            name: string;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Holes
+             * @default 24
+             */
+            holes: number;
+            /**
+             * Held
+             * @default []
+             */
+            held: components["schemas"]["Hole-Output"][];
+            /**
+             * State
+             * @default planned
+             * @enum {string}
+             */
+            state: "existing" | "planned" | "ordered" | "delivered" | "installed" | "tested" | "dead";
         };
         /**
          * GeoOut
@@ -4463,11 +5375,26 @@ export interface components {
          * Hole
          * @description A numbered hole of a frame: it holds an adapter, or the front of a shared part, or nothing.
          */
-        Hole: {
+        "Hole-Input": {
             /** Number */
             number: number;
             /** Adapter */
-            adapter?: (components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["Run"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"]) | null;
+            adapter?: (components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["Run-Input"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"]) | null;
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+        };
+        /**
+         * Hole
+         * @description A numbered hole of a frame: it holds an adapter, or the front of a shared part, or nothing.
+         */
+        "Hole-Output": {
+            /** Number */
+            number: number;
+            /** Adapter */
+            adapter?: (components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["passerelle__core__parts__kinds__run__Run"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"]) | null;
             /**
              * Part
              * @default
@@ -4505,6 +5432,11 @@ export interface components {
          *     what joints without a class of their own count. ``spares_percent``: share of spare modules and cords,
          *     ``strand_spares_percent`` of spare strands in a cable.
          *     ``fiber_school`` and ``joint_school``: how a new link is made. ``unit``: how lengths are shown at first.
+         *     ``end_slack_m`` is left at each end of a cable, ``loop_m`` at each closure on its way, in m; with
+         *     ``termination_waste_m`` an end and ``test_waste_m`` a cable they make the length that is ordered.
+         *     ``least_useful_m``: what is shorter and left on a reel is scrap. ``spares`` are rules by class, in the place of
+         *     the share; ``reel_sizes_m`` the lengths that are sold, empty for the usual ones. ``base_address`` is where this
+         *     installation is reached, for codes on labels; empty for the address by which it is opened.
          *     ``own_figures``: figures that stand in the place of the catalog's; ``own_prices`` likewise, in ``currency``.
          *     ``own_modules``: modules from their datasheets, beside the catalog's applications.
          */
@@ -4531,12 +5463,42 @@ export interface components {
              * Joint School
              * @enum {string}
              */
-            joint_school?: "pre-terminated" | "spliced";
+            joint_school?: "pre-terminated" | "spliced" | "mounted on site";
             /**
              * Unit
              * @enum {string}
              */
             unit?: "m" | "ft";
+            /** End Slack M */
+            end_slack_m?: number;
+            /** Loop M */
+            loop_m?: number;
+            /** Termination Waste M */
+            termination_waste_m?: number;
+            /** Test Waste M */
+            test_waste_m?: number;
+            /** Least Useful M */
+            least_useful_m?: number;
+            /**
+             * Label Scheme
+             * @enum {string}
+             */
+            label_scheme?: "place and number" | "kind and number" | "place, kind and number";
+            /**
+             * Spares
+             * @default []
+             */
+            spares: components["schemas"]["SpareRule"][];
+            /**
+             * Reel Sizes M
+             * @default []
+             */
+            reel_sizes_m: number[];
+            /**
+             * Base Address
+             * @default
+             */
+            base_address: string;
             /**
              * Own Figures
              * @default []
@@ -4654,7 +5616,7 @@ export interface components {
          * Insert
          * @description Put a piece behind another one (``after`` empty: in front of all). A missing id is filled in.
          */
-        Insert: {
+        "Insert-Input": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4663,7 +5625,22 @@ export interface components {
             /** After */
             after: string;
             /** Piece */
-            piece: components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["Run"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
+            piece: components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["Run-Input"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
+        };
+        /**
+         * Insert
+         * @description Put a piece behind another one (``after`` empty: in front of all). A missing id is filled in.
+         */
+        "Insert-Output": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "insert";
+            /** After */
+            after: string;
+            /** Piece */
+            piece: components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["passerelle__core__parts__kinds__run__Run"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
         };
         /**
          * Jack
@@ -4716,6 +5693,17 @@ export interface components {
              * @default []
              */
             positions: number[];
+            /**
+             * State
+             * @default planned
+             * @enum {string}
+             */
+            state: "existing" | "planned" | "ordered" | "delivered" | "installed" | "tested" | "dead";
+            /**
+             * Ordered
+             * @default []
+             */
+            ordered: components["schemas"]["Ordered"][];
             /**
              * Form
              * @default SFP+
@@ -4784,6 +5772,22 @@ export interface components {
             of: number;
         };
         /**
+         * KeyOut
+         * @description What a permanent key is: a piece of a link, or a row of the plan, in which project.
+         */
+        KeyOut: {
+            /** Project */
+            project: number;
+            /** Link */
+            link: number | null;
+            /** Element */
+            element: string;
+            /** Shelf */
+            shelf: string;
+            /** Row */
+            row: string;
+        };
+        /**
          * KindOut
          * @description A kind of piece as a screen shows it: its words, its fields with what may be chosen, and what a hand can do.
          *
@@ -4809,6 +5813,111 @@ export interface components {
             joins: boolean;
             /** Fields */
             fields: components["schemas"]["FieldSpec"][];
+        };
+        /**
+         * LabelEnd
+         * @description What a label says at one end: this end first, then the other one.
+         */
+        LabelEnd: {
+            /** Near */
+            near: string;
+            /** Far */
+            far: string;
+        };
+        /**
+         * LabelRequest
+         * @description Give labels to all that has none, or to some by their keys.
+         */
+        LabelRequest: {
+            /** Keys */
+            keys?: string[] | null;
+        };
+        /**
+         * LabelRow
+         * @description An identifier that was given for good: its ``id`` is what is written, ``of`` the key of what carries it.
+         */
+        LabelRow: {
+            /** Id */
+            id: string;
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            key: string;
+            /** Name */
+            name: string;
+            /**
+             * Of
+             * @description permanent; empty until it is stored
+             */
+            of: string;
+        };
+        /**
+         * Labelled
+         * @description What carries a label: its key, the identifier (empty until it is given), what it is, and its ends.
+         *
+         *     ``place`` is where it begins, ``places`` where it has an end, ``letter`` that of its kind.
+         *     ``kept``: the identifier was on it already. ``doubled``: another piece has the same one, so neither counts.
+         */
+        Labelled: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Kept */
+            kept: boolean;
+            /** Doubled */
+            doubled: boolean;
+            /** What */
+            what: string;
+            /** Place */
+            place: string;
+            /** Places */
+            places: string[];
+            /** Letter */
+            letter: string;
+            /** Ends */
+            ends: components["schemas"]["LabelEnd"][];
+            /**
+             * Link
+             * @default 0
+             */
+            link: number;
+            /**
+             * Link Name
+             * @default
+             */
+            link_name: string;
+            /**
+             * Element
+             * @default
+             */
+            element: string;
+            /**
+             * Shelf
+             * @default
+             */
+            shelf: string;
+            /**
+             * Row
+             * @default
+             */
+            row: string;
+        };
+        /**
+         * LabelsOut
+         * @description All that carries a label; where codes on labels lead, and whether only this machine can open that.
+         */
+        LabelsOut: {
+            /** Labels */
+            labels: components["schemas"]["Labelled"][];
+            /** Places */
+            places: string[];
+            /** Base Address */
+            base_address: string;
+            /** Loopback */
+            loopback: boolean;
         };
         /**
          * Lane
@@ -5065,6 +6174,28 @@ export interface components {
             low_light: boolean;
         };
         /**
+         * LineRequest
+         * @description A line of the bill as a person sets it: its quantity with a reason, its quoted price, what is at hand of it.
+         *
+         *     What is None goes back to what is computed.
+         */
+        LineRequest: {
+            /** Words */
+            words: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "quantity" | "price" | "at hand";
+            /** Value */
+            value?: number | null;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
+        };
+        /**
          * Link
          * @description A chain of pieces from port to port. While it is being edited it may be incomplete.
          *
@@ -5092,7 +6223,7 @@ export interface components {
              */
             notes: string;
             /** Elements */
-            elements: (components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["Run"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"])[];
+            elements: (components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["passerelle__core__parts__kinds__run__Run"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"])[];
             /**
              * Readings
              * @default []
@@ -5188,6 +6319,18 @@ export interface components {
             pieces: components["schemas"]["PieceMark"][];
         };
         /**
+         * LooseLine
+         * @description A line of a delivery that is nothing that was ordered, and why.
+         */
+        LooseLine: {
+            /** Line */
+            line: string;
+            /** Quantity */
+            quantity: number;
+            /** Why */
+            why: string;
+        };
+        /**
          * LossSplit
          * @description How a row's channel loss is made up: connections in dB plus cable in dB/km times the reach.
          */
@@ -5261,6 +6404,15 @@ export interface components {
             print: {
                 [key: string]: string[];
             };
+        };
+        /**
+         * Matched
+         * @description A line of a delivery note with the line of the bill that it is, and the keys of the pieces that get it.
+         */
+        Matched: {
+            arrival: components["schemas"]["Arrival"];
+            /** Keys */
+            keys: string[];
         };
         /**
          * Measure
@@ -5393,6 +6545,15 @@ export interface components {
             like_cords: boolean;
         };
         /**
+         * Missing
+         * @description What is missing of a piece before it can be ordered.
+         */
+        Missing: {
+            /** What */
+            what: string;
+            asker: components["schemas"]["AskedBy"];
+        };
+        /**
          * Module
          * @description The transceiver in a cage. Its receptacle's connector and polish are those of its clause.
          *
@@ -5444,6 +6605,17 @@ export interface components {
              * @default []
              */
             positions: number[];
+            /**
+             * State
+             * @default planned
+             * @enum {string}
+             */
+            state: "existing" | "planned" | "ordered" | "delivered" | "installed" | "tested" | "dead";
+            /**
+             * Ordered
+             * @default []
+             */
+            ordered: components["schemas"]["Ordered"][];
             /** Application */
             application: string;
             /**
@@ -5653,6 +6825,20 @@ export interface components {
             revision?: number | null;
         };
         /**
+         * Offer
+         * @description What is left on a reel could be pulled along a way that is pulled anyway: so many more strands.
+         */
+        Offer: {
+            /** Reel */
+            reel: string;
+            /** Along */
+            along: string;
+            /** Cable */
+            cable: string;
+            /** Needs M */
+            needs_m: number;
+        };
+        /**
          * OmaFigures
          * @description Optical modulation amplitude figures in dBm, for the applications that budget in them.
          */
@@ -5719,8 +6905,62 @@ export interface components {
             steps: string[];
         };
         /**
+         * OrderLength
+         * @description The length in m that is ordered, as the sum of its parts.
+         *
+         *     ``way_m`` is level, ``climbs_m`` what it climbs and falls, ``loops_m`` at closures, ``slack_m`` at both ends,
+         *     ``waste_m`` what is cut off where it is terminated and tested. ``by`` is how the least sure part is known.
+         */
+        OrderLength: {
+            /** Way M */
+            way_m: number;
+            /**
+             * Climbs M
+             * @default 0
+             */
+            climbs_m: number;
+            /**
+             * Loops M
+             * @default 0
+             */
+            loops_m: number;
+            /**
+             * Slack M
+             * @default 0
+             */
+            slack_m: number;
+            /**
+             * Waste M
+             * @default 0
+             */
+            waste_m: number;
+            /**
+             * By
+             * @default unsaid
+             * @enum {string}
+             */
+            by: "unsaid" | "guess" | "drawing" | "wheel" | "pulled" | "light";
+            /**
+             * Laid M
+             * @description What lies in the plant: all but the waste.
+             */
+            readonly laid_m: number;
+            /**
+             * Total M
+             * @description What is cut from a reel.
+             */
+            readonly total_m: number;
+            /**
+             * Made M
+             * @description What a factory-made cable is ordered at: no waste, and rounded up to the step in which it is made.
+             */
+            readonly made_m: number;
+        };
+        /**
          * OrderLine
          * @description Something to buy that stands for no planned piece: a damaged cord's like, a cable to replace.
+         *
+         *     With the words of a ``line`` of the bill it sets the quantity of that line instead, for the reason ``why``.
          */
         OrderLine: {
             /** Id */
@@ -5743,6 +6983,53 @@ export interface components {
              * @default
              */
             why: string;
+            /**
+             * Line
+             * @default
+             */
+            line: string;
+        };
+        /**
+         * OrderLineOut
+         * @description A line of an order or of a delivery.
+         */
+        OrderLineOut: {
+            /** Words */
+            words: string;
+            /** Quantity */
+            quantity: number;
+            /** Unit */
+            unit: string;
+            /** Pieces */
+            pieces: number;
+            /**
+             * Differs
+             * @default
+             */
+            differs: string;
+        };
+        /**
+         * OrderRequest
+         * @description An order to place: of these lines, or of all that is still to be ordered.
+         */
+        OrderRequest: {
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Lines */
+            lines?: string[] | null;
+        };
+        /**
+         * Ordered
+         * @description A field of a piece that arrived otherwise than it was ordered, with what was ordered.
+         */
+        Ordered: {
+            /** Field */
+            field: string;
+            /** Value */
+            value?: string | number | boolean | string[] | components["schemas"]["Plug"] | null;
         };
         /**
          * Outage
@@ -5814,6 +7101,17 @@ export interface components {
              * @default []
              */
             positions: number[];
+            /**
+             * State
+             * @default planned
+             * @enum {string}
+             */
+            state: "existing" | "planned" | "ordered" | "delivered" | "installed" | "tested" | "dead";
+            /**
+             * Ordered
+             * @default []
+             */
+            ordered: components["schemas"]["Ordered"][];
         };
         /**
          * OwnFigure
@@ -5842,7 +7140,7 @@ export interface components {
         };
         /**
          * OwnPrice
-         * @description A project's price of one item, in its own units.
+         * @description A project's price of one item, or of one line of its bill as a supplier quoted it, in its own units.
          */
         OwnPrice: {
             /** Item */
@@ -5902,6 +7200,17 @@ export interface components {
              */
             positions: number[];
             /**
+             * State
+             * @default planned
+             * @enum {string}
+             */
+            state: "existing" | "planned" | "ordered" | "delivered" | "installed" | "tested" | "dead";
+            /**
+             * Ordered
+             * @default []
+             */
+            ordered: components["schemas"]["Ordered"][];
+            /**
              * Shape
              * @enum {string}
              */
@@ -5925,16 +7234,74 @@ export interface components {
             asks_angled: boolean;
         };
         /**
-         * Part
-         * @description A kind of piece that a link is made of, with what it does to the light.
+         * PanelFront
+         * @description A panel: a frame with its holes in order, or the adapters of a place that are in none.
          */
-        Part: {
+        PanelFront: {
             /** Name */
             name: string;
-            /** Description */
-            description: string;
-            /** Allowance */
-            allowance?: string | null;
+            /** Frame */
+            frame: string;
+            /** Place */
+            place: string;
+            /** Label */
+            label: string;
+            /** Holes */
+            holes: number;
+            /** Ports */
+            ports: components["schemas"]["PanelPort"][];
+        };
+        /**
+         * PanelPort
+         * @description A port of a panel: its hole (0 without a frame), label, adapter, link, strands behind, where it leads.
+         */
+        PanelPort: {
+            /** Hole */
+            hole: number;
+            /** Label */
+            label: string;
+            /** Adapter */
+            adapter: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "existing" | "planned" | "ordered" | "delivered" | "installed" | "tested" | "dead";
+            /** Link */
+            link: number;
+            /** Link Name */
+            link_name: string;
+            /** Element */
+            element: string;
+            /** Behind */
+            behind: components["schemas"]["Behind"][];
+            /** Leads To */
+            leads_to: string;
+        };
+        /**
+         * PaperOut
+         * @description An order or a delivery as it was written down; ``withdrawn`` says why it no longer counts.
+         */
+        PaperOut: {
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "order" | "delivery";
+            /** Number */
+            number: number;
+            /** Note */
+            note: string;
+            /** At */
+            at: string | null;
+            /** Who */
+            who: string;
+            /** Withdrawn */
+            withdrawn: string;
+            /** Lines */
+            lines: components["schemas"]["OrderLineOut"][];
         };
         /**
          * Passphrase
@@ -6003,6 +7370,17 @@ export interface components {
              * @default []
              */
             positions: number[];
+            /**
+             * State
+             * @default planned
+             * @enum {string}
+             */
+            state: "existing" | "planned" | "ordered" | "delivered" | "installed" | "tested" | "dead";
+            /**
+             * Ordered
+             * @default []
+             */
+            ordered: components["schemas"]["Ordered"][];
             /** Length M */
             length_m?: number | null;
             /**
@@ -6106,7 +7484,7 @@ export interface components {
          * Plant
          * @description The plant of a project: every name in its rows exists, and no row contradicts another.
          */
-        Plant: {
+        "Plant-Input": {
             /**
              * Places
              * @default []
@@ -6141,12 +7519,92 @@ export interface components {
              * Parts
              * @default []
              */
-            parts: components["schemas"]["SharedPart"][];
+            parts: components["schemas"]["SharedPart-Input"][];
             /**
              * Frames
              * @default []
              */
-            frames: components["schemas"]["Frame"][];
+            frames: components["schemas"]["Frame-Input"][];
+            /**
+             * Stock
+             * @default []
+             */
+            stock: components["schemas"]["Stock"][];
+            /**
+             * Reels
+             * @default []
+             */
+            reels: components["schemas"]["Reel"][];
+            /**
+             * Labels
+             * @default []
+             */
+            labels: components["schemas"]["LabelRow"][];
+            /** Prices */
+            prices?: {
+                [key: string]: number;
+            } | null;
+        };
+        /**
+         * Plant
+         * @description The plant of a project: every name in its rows exists, and no row contradicts another.
+         */
+        "Plant-Output": {
+            /**
+             * Places
+             * @default []
+             */
+            places: components["schemas"]["Place"][];
+            /**
+             * Ways
+             * @default []
+             */
+            ways: components["schemas"]["Way"][];
+            /**
+             * Cables
+             * @default []
+             */
+            cables: components["schemas"]["Cable"][];
+            /**
+             * Taps
+             * @default []
+             */
+            taps: components["schemas"]["Tap"][];
+            /**
+             * Devices
+             * @default []
+             */
+            devices: components["schemas"]["Device"][];
+            /**
+             * Orders
+             * @default []
+             */
+            orders: components["schemas"]["OrderLine"][];
+            /**
+             * Parts
+             * @default []
+             */
+            parts: components["schemas"]["SharedPart-Output"][];
+            /**
+             * Frames
+             * @default []
+             */
+            frames: components["schemas"]["Frame-Output"][];
+            /**
+             * Stock
+             * @default []
+             */
+            stock: components["schemas"]["Stock"][];
+            /**
+             * Reels
+             * @default []
+             */
+            reels: components["schemas"]["Reel"][];
+            /**
+             * Labels
+             * @default []
+             */
+            labels: components["schemas"]["LabelRow"][];
             /** Prices */
             prices?: {
                 [key: string]: number;
@@ -6178,7 +7636,7 @@ export interface components {
         PlantOut: {
             /** Revision */
             revision: number;
-            plant: components["schemas"]["Plant"];
+            plant: components["schemas"]["Plant-Output"];
             /** Ways */
             ways: components["schemas"]["WayRow"][];
             /** Cables */
@@ -6209,7 +7667,7 @@ export interface components {
         PlantRequest: {
             /** Revision */
             revision: number;
-            plant: components["schemas"]["Plant"];
+            plant: components["schemas"]["Plant-Input"];
             /**
              * Label
              * @default
@@ -6363,6 +7821,17 @@ export interface components {
              * @default []
              */
             positions: number[];
+            /**
+             * State
+             * @default planned
+             * @enum {string}
+             */
+            state: "existing" | "planned" | "ordered" | "delivered" | "installed" | "tested" | "dead";
+            /**
+             * Ordered
+             * @default []
+             */
+            ordered: components["schemas"]["Ordered"][];
             /**
              * Place
              * @default
@@ -6541,7 +8010,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Edits */
-            edits: (components["schemas"]["SetFields"] | components["schemas"]["Insert"] | components["schemas"]["Remove"] | components["schemas"]["Flip"] | components["schemas"]["Reverse"] | components["schemas"]["Describe"] | components["schemas"]["Measure"] | components["schemas"]["Withdraw"])[];
+            edits: (components["schemas"]["SetFields"] | components["schemas"]["Insert-Input"] | components["schemas"]["Remove"] | components["schemas"]["Flip"] | components["schemas"]["Reverse"] | components["schemas"]["Describe"] | components["schemas"]["Measure"] | components["schemas"]["Withdraw"])[];
         };
         /**
          * PriceCsv
@@ -6666,6 +8135,20 @@ export interface components {
             /** Rest Radius Diameters */
             rest_radius_diameters: number;
             radius_source: components["schemas"]["Source"];
+        };
+        /**
+         * PullPoint
+         * @description A place where the cable is taken out or watched, and what it may be given there: N, and mm of bend.
+         */
+        PullPoint: {
+            /** Name */
+            name: string;
+            /** Does */
+            does: string;
+            /** At Most N */
+            at_most_n: number | null;
+            /** Radius Mm */
+            radius_mm: number | null;
         };
         /**
          * PullSheet
@@ -6888,6 +8371,201 @@ export interface components {
             /** Informative */
             informative: boolean;
             source: components["schemas"]["Source"];
+        };
+        /**
+         * Reel
+         * @description A reel of cable, by the words of its line of the bill: one on hand, or one to buy, with what is cut from it.
+         *
+         *     ``length_m`` is what it was sold as, ``delivered_m`` what the factory report says that is on it, both in m.
+         */
+        Reel: {
+            /** Id */
+            id: string;
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            key: string;
+            /** Name */
+            name: string;
+            /** Line */
+            line: string;
+            /**
+             * Length M
+             * @description metres; a text such as '1250 ft' is understood
+             */
+            length_m: number;
+            /**
+             * On Hand
+             * @default false
+             */
+            on_hand: boolean;
+            /** Delivered M */
+            delivered_m?: number | null;
+            /**
+             * Report
+             * @default
+             */
+            report: string;
+            /**
+             * State
+             * @default planned
+             * @enum {string}
+             */
+            state: "existing" | "planned" | "ordered" | "delivered" | "installed" | "tested" | "dead";
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Cuts
+             * @default []
+             */
+            cuts: components["schemas"]["Cut"][];
+        };
+        /**
+         * ReelMove
+         * @description A cut to put on another reel: the place of the reel in the plan of this cable, None for no reel.
+         */
+        ReelMove: {
+            /** Line */
+            line: string;
+            /**
+             * Of
+             * @description permanent; empty until it is stored
+             */
+            of: string;
+            /**
+             * Section
+             * @default 0
+             */
+            section: number;
+            /** To */
+            to?: number | null;
+        };
+        /**
+         * ReelPlan
+         * @description The reels of one kind of cable. ``planned``: a person took this plan; otherwise it is proposed.
+         *
+         *     ``bought_m`` is bought, ``least_bought_m`` the proven least; ``each`` the price of a metre.
+         */
+        ReelPlan: {
+            /** Line */
+            line: string;
+            /** Runs */
+            runs: components["schemas"]["passerelle__core__materials__cuts__Run"][];
+            /** Reels */
+            reels: components["schemas"]["ReelSeen"][];
+            /** Loose */
+            loose: components["schemas"]["passerelle__core__materials__cuts__Run"][];
+            /** Planned */
+            planned: boolean;
+            /** Bought M */
+            bought_m: number;
+            /** Least Bought M */
+            least_bought_m: number;
+            /** Proven */
+            proven: boolean;
+            /** Scrap M */
+            scrap_m: number;
+            /** Each */
+            each: number;
+            /** Troubles */
+            troubles: components["schemas"]["Trouble"][];
+            /** Offers */
+            offers: components["schemas"]["Offer"][];
+            /**
+             * Holds
+             * @description Whether every run has a reel that is long enough.
+             */
+            readonly holds: boolean;
+        };
+        /**
+         * ReelRequest
+         * @description A reel by hand: one on hand, one more to buy, or what the factory report of one says. Lengths in m.
+         */
+        ReelRequest: {
+            /** Line */
+            line: string;
+            /**
+             * Row
+             * @default
+             */
+            row: string;
+            /**
+             * Name
+             * @default reel
+             */
+            name: string;
+            /**
+             * Length M
+             * @description metres; a text such as '1250 ft' is understood
+             */
+            length_m: number;
+            /**
+             * On Hand
+             * @default false
+             */
+            on_hand: boolean;
+            /** Delivered M */
+            delivered_m?: number | null;
+            /**
+             * Report
+             * @default
+             */
+            report: string;
+            /**
+             * Remove
+             * @default false
+             */
+            remove: boolean;
+        };
+        /**
+         * ReelSeen
+         * @description A reel with its cuts; lengths in m. ``left_m`` is less than zero where it is too short for them.
+         *
+         *     ``row`` is its row of the plan, empty for one that is only proposed. ``useful``: what is left is worth keeping.
+         */
+        ReelSeen: {
+            /** Row */
+            row: string;
+            /** Name */
+            name: string;
+            /** Holds M */
+            holds_m: number;
+            /** Sold M */
+            sold_m: number;
+            /** On Hand */
+            on_hand: boolean;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "existing" | "planned" | "ordered" | "delivered" | "installed" | "tested" | "dead";
+            /** Report */
+            report: string;
+            /** Cuts */
+            cuts: components["schemas"]["passerelle__core__materials__cuts__Run"][];
+            /** Left M */
+            left_m: number;
+            /** Useful */
+            useful: boolean;
+        };
+        /**
+         * ReelsOut
+         * @description The reels of a project, a plan for each kind of cable; what is sold, and what is scrap.
+         */
+        ReelsOut: {
+            /** Plans */
+            plans: components["schemas"]["ReelPlan"][];
+            /** Sold M */
+            sold_m: number[];
+            /** Least Useful M */
+            least_useful_m: number;
+            /** Currency */
+            currency: string;
         };
         /**
          * Remove
@@ -7124,10 +8802,11 @@ export interface components {
          * @description The fixed cable. An end without a plug is bare fiber; ``construction`` is empty while it is not known.
          *
          *     ``jacket`` is the rating that is printed on it, beside what its construction is usually made for.
+         *     ``mounted``: its plugs are mounted on site, not made in the factory with the cable.
          *     A run may be a cable of the plan (``part``), on the strands of some ``positions``; its length and glass then
          *     follow the plan.
          */
-        Run: {
+        "Run-Input": {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -7171,6 +8850,17 @@ export interface components {
              * @default []
              */
             positions: number[];
+            /**
+             * State
+             * @default planned
+             * @enum {string}
+             */
+            state: "existing" | "planned" | "ordered" | "delivered" | "installed" | "tested" | "dead";
+            /**
+             * Ordered
+             * @default []
+             */
+            ordered: components["schemas"]["Ordered"][];
             /** Length M */
             length_m?: number | null;
             /**
@@ -7193,10 +8883,21 @@ export interface components {
              */
             length_estimated: boolean;
             /**
+             * Length By
+             * @default unsaid
+             * @enum {string}
+             */
+            length_by: "unsaid" | "guess" | "drawing" | "wheel" | "pulled" | "light";
+            /**
              * Crossed
              * @default false
              */
             crossed: boolean;
+            /**
+             * Mounted
+             * @default false
+             */
+            mounted: boolean;
             /**
              * Construction
              * @default
@@ -7214,6 +8915,73 @@ export interface components {
              * @enum {string}
              */
             jacket: "unknown" | "general" | "riser" | "plenum" | "low smoke, no halogen" | "outdoor";
+        };
+        /**
+         * SchoolParts
+         * @description A line of parts of one way, with its price.
+         */
+        SchoolParts: {
+            /** Words */
+            words: string;
+            /** Quantity */
+            quantity: number;
+            /** Price */
+            price: number;
+        };
+        /**
+         * SchoolSeen
+         * @description One way to make the ends: what it costs, takes and loses. Loss in dB, hours of work, prices in own units.
+         *
+         *     ``edits`` make the link so. ``house``: the house's rule picks it. ``now``: the link is made so already.
+         */
+        SchoolSeen: {
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "pre-terminated" | "spliced" | "mounted on site";
+            /** House */
+            house: boolean;
+            /** Now */
+            now: boolean;
+            /** Parts */
+            parts: components["schemas"]["SchoolParts"][];
+            /** Parts Price */
+            parts_price: number;
+            /** Hours */
+            hours: number;
+            /** Hours Price */
+            hours_price: number;
+            /** Total */
+            total: number;
+            /** Worst Db */
+            worst_db: number | null;
+            verdict: components["schemas"]["Verdict"];
+            /** Verdict Text */
+            verdict_text: string;
+            /** Tools */
+            tools: string[];
+            /** Wrong Length */
+            wrong_length: string;
+            /** Duct */
+            duct: string;
+            /** Blocked */
+            blocked: string[];
+            /** Edits */
+            edits: (components["schemas"]["SetFields"] | components["schemas"]["Insert-Output"] | components["schemas"]["Remove"] | components["schemas"]["Flip"] | components["schemas"]["Reverse"] | components["schemas"]["Describe"] | components["schemas"]["Measure"] | components["schemas"]["Withdraw"])[];
+            source: components["schemas"]["Source"];
+        };
+        /**
+         * SchoolsOut
+         * @description The ways side by side for one run of a link, by its id; ``None`` where the link has none to decide.
+         */
+        SchoolsOut: {
+            /** Run */
+            run: string;
+            /** Why Not */
+            why_not: string;
+            /** Schools */
+            schools: components["schemas"]["SchoolSeen"][];
         };
         /**
          * ScopeCable
@@ -7416,7 +9184,7 @@ export interface components {
          *
          *     The link of each leg of an assembly, or of each split of a port, takes one position.
          */
-        SharedPart: {
+        "SharedPart-Input": {
             /** Id */
             id: string;
             /**
@@ -7433,7 +9201,37 @@ export interface components {
              */
             place: string;
             /** Holds */
-            holds: components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["Run"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
+            holds: components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["Run-Input"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+        };
+        /**
+         * SharedPart
+         * @description A part that several links have in common: what it is, where, and how many positions links can take of it.
+         *
+         *     The link of each leg of an assembly, or of each split of a port, takes one position.
+         */
+        "SharedPart-Output": {
+            /** Id */
+            id: string;
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            key: string;
+            /** Name */
+            name: string;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /** Holds */
+            holds: components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["passerelle__core__parts__kinds__run__Run"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
             /**
              * Count
              * @default 1
@@ -7515,6 +9313,31 @@ export interface components {
             derived: boolean;
         };
         /**
+         * SpareRule
+         * @description Spares of a class of parts: a share in % of each line, never less than ``at_least`` of one.
+         *
+         *     ``far_site``: of each line at least one for every far place that uses it.
+         */
+        SpareRule: {
+            /**
+             * Of
+             * @enum {string}
+             */
+            of: "cords" | "modules" | "joints" | "boxes" | "cable";
+            /** Percent */
+            percent: number;
+            /**
+             * At Least
+             * @default 0
+             */
+            at_least: number;
+            /**
+             * Far Site
+             * @default false
+             */
+            far_site: boolean;
+        };
+        /**
          * Splice
          * @description Two bare pairs joined for good.
          */
@@ -7563,6 +9386,17 @@ export interface components {
              */
             positions: number[];
             /**
+             * State
+             * @default planned
+             * @enum {string}
+             */
+            state: "existing" | "planned" | "ordered" | "delivered" | "installed" | "tested" | "dead";
+            /**
+             * Ordered
+             * @default []
+             */
+            ordered: components["schemas"]["Ordered"][];
+            /**
              * Crossed
              * @default false
              */
@@ -7608,6 +9442,27 @@ export interface components {
             doubled: string[];
         };
         /**
+         * StateRequest
+         * @description What has become of pieces and rows of the plan, by their keys, or of all pieces of some links.
+         */
+        StateRequest: {
+            /**
+             * Keys
+             * @default []
+             */
+            keys: string[];
+            /**
+             * Links
+             * @default []
+             */
+            links: number[];
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "existing" | "planned" | "ordered" | "delivered" | "installed" | "tested" | "dead";
+        };
+        /**
          * Step
          * @description Tension in N after the straight and after the bend of one section, sidewall pressure in N/m at the bend.
          */
@@ -7620,6 +9475,34 @@ export interface components {
             after_bend_n: number;
             /** Sidewall N Per M */
             sidewall_n_per_m: number;
+        };
+        /**
+         * Stock
+         * @description What is at hand of a line of the bill, by its words: it is taken before anything is ordered.
+         */
+        Stock: {
+            /** Id */
+            id: string;
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            key: string;
+            /** Name */
+            name: string;
+            /** Line */
+            line: string;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
         };
         /**
          * StorageOut
@@ -7755,6 +9638,19 @@ export interface components {
             sources: components["schemas"]["Source"][];
         };
         /**
+         * TakeReels
+         * @description Take the proposed cuts of one kind of cable as the plan, or (``anew``) give the plan up.
+         */
+        TakeReels: {
+            /** Line */
+            line: string;
+            /**
+             * Anew
+             * @default false
+             */
+            anew: boolean;
+        };
+        /**
          * TakeRequirements
          * @description The lines of a table of requirements whose best answers become links.
          */
@@ -7784,7 +9680,7 @@ export interface components {
          * Tap
          * @description A closure on the way of a cable, at which some of its strands leave it: beyond, they are not lit from here.
          *
-         *     A closure without ``strands`` only passes the cable through.
+         *     A closure without ``strands`` only passes the cable through; with ``joint`` two lengths of it are joined there.
          */
         Tap: {
             /** Id */
@@ -7806,6 +9702,17 @@ export interface components {
              * @default []
              */
             strands: number[];
+            /**
+             * Joint
+             * @default false
+             */
+            joint: boolean;
+            /**
+             * State
+             * @default existing
+             * @enum {string}
+             */
+            state: "existing" | "planned" | "ordered" | "delivered" | "installed" | "tested" | "dead";
         };
         /**
          * Teaching
@@ -7882,6 +9789,26 @@ export interface components {
             elsewhere: components["schemas"]["Elsewhere"][];
         };
         /**
+         * Trouble
+         * @description What does not hold in a plan of cuts, and what helps; ``reel`` and ``of`` say where, empty for the whole.
+         */
+        Trouble: {
+            /** What */
+            what: string;
+            /** Remedy */
+            remedy: string;
+            /**
+             * Reel
+             * @default
+             */
+            reel: string;
+            /**
+             * Of
+             * @default
+             */
+            of: string;
+        };
+        /**
          * Trunk
          * @description An array trunk, made in the factory and pulled. Fixed cable usually carries the pins, cords do not.
          */
@@ -7929,6 +9856,17 @@ export interface components {
              * @default []
              */
             positions: number[];
+            /**
+             * State
+             * @default planned
+             * @enum {string}
+             */
+            state: "existing" | "planned" | "ordered" | "delivered" | "installed" | "tested" | "dead";
+            /**
+             * Ordered
+             * @default []
+             */
+            ordered: components["schemas"]["Ordered"][];
             /** Length M */
             length_m?: number | null;
             /**
@@ -7942,6 +9880,12 @@ export interface components {
              * @default false
              */
             length_estimated: boolean;
+            /**
+             * Length By
+             * @default unsaid
+             * @enum {string}
+             */
+            length_by: "unsaid" | "guess" | "drawing" | "wheel" | "pulled" | "light";
             /**
              * Array
              * @default 12
@@ -8110,6 +10054,17 @@ export interface components {
              * @default []
              */
             positions: number[];
+            /**
+             * State
+             * @default planned
+             * @enum {string}
+             */
+            state: "existing" | "planned" | "ordered" | "delivered" | "installed" | "tested" | "dead";
+            /**
+             * Ordered
+             * @default []
+             */
+            ordered: components["schemas"]["Ordered"][];
             /** Length M */
             length_m?: number | null;
             /**
@@ -8117,6 +10072,12 @@ export interface components {
              * @default false
              */
             length_estimated: boolean;
+            /**
+             * Length By
+             * @default unsaid
+             * @enum {string}
+             */
+            length_by: "unsaid" | "guess" | "drawing" | "wheel" | "pulled" | "light";
             /**
              * Category
              * @default Category 6A
@@ -8233,6 +10194,12 @@ export interface components {
              */
             length_m: number;
             /**
+             * Length By
+             * @default unsaid
+             * @enum {string}
+             */
+            length_by: "unsaid" | "guess" | "drawing" | "wheel" | "pulled" | "light";
+            /**
              * Rise M
              * @default 0
              */
@@ -8283,7 +10250,7 @@ export interface components {
              * @default existing
              * @enum {string}
              */
-            state: "existing" | "planned" | "pulled" | "tested" | "dead";
+            state: "existing" | "planned" | "ordered" | "delivered" | "installed" | "tested" | "dead";
             /**
              * Hazard
              * @default
@@ -8381,7 +10348,7 @@ export interface components {
          */
         WhatIfOut: {
             /** Edits */
-            edits: (components["schemas"]["SetFields"] | components["schemas"]["Insert"] | components["schemas"]["Remove"] | components["schemas"]["Flip"] | components["schemas"]["Reverse"] | components["schemas"]["Describe"] | components["schemas"]["Measure"] | components["schemas"]["Withdraw"])[];
+            edits: (components["schemas"]["SetFields"] | components["schemas"]["Insert-Output"] | components["schemas"]["Remove"] | components["schemas"]["Flip"] | components["schemas"]["Reverse"] | components["schemas"]["Describe"] | components["schemas"]["Measure"] | components["schemas"]["Withdraw"])[];
             review: components["schemas"]["Review"];
             /** Verdict Text */
             verdict_text: string;
@@ -8402,6 +10369,172 @@ export interface components {
             reading: string;
             /** Why */
             why: string;
+        };
+        /**
+         * Part
+         * @description A kind of piece that a link is made of, with what it does to the light.
+         */
+        passerelle__core__catalog__records__Part: {
+            /** Name */
+            name: string;
+            /** Description */
+            description: string;
+            /** Allowance */
+            allowance?: string | null;
+        };
+        /**
+         * Part
+         * @description A share of the bill's sum: of a link, a place or a stage of building.
+         */
+        passerelle__core__materials__bill__Part: {
+            /** Name */
+            name: string;
+            /** Total */
+            total: number;
+            /**
+             * Link
+             * @default 0
+             */
+            link: number;
+        };
+        /**
+         * Run
+         * @description A length to cut, in m with its waste: for whom, which section of it, and how its length is known.
+         */
+        passerelle__core__materials__cuts__Run: {
+            /** Of */
+            of: string;
+            /** Section */
+            section: number;
+            /** Words */
+            words: string;
+            /** Length M */
+            length_m: number;
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "unsaid" | "guess" | "drawing" | "wheel" | "pulled" | "light";
+            asked: components["schemas"]["AskedBy"];
+        };
+        /**
+         * Run
+         * @description The fixed cable. An end without a plug is bare fiber; ``construction`` is empty while it is not known.
+         *
+         *     ``jacket`` is the rating that is printed on it, beside what its construction is usually made for.
+         *     ``mounted``: its plugs are mounted on site, not made in the factory with the cable.
+         *     A run may be a cable of the plan (``part``), on the strands of some ``positions``; its length and glass then
+         *     follow the plan.
+         */
+        passerelle__core__parts__kinds__run__Run: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "run";
+            /**
+             * Id
+             * @default
+             */
+            id: string;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            key: string;
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+            /**
+             * Enter
+             * @description a face of the shared part; empty without one
+             * @default
+             */
+            enter: string;
+            /**
+             * Leave
+             * @description a face of the shared part; empty without one
+             * @default
+             */
+            leave: string;
+            /**
+             * Positions
+             * @default []
+             */
+            positions: number[];
+            /**
+             * State
+             * @default planned
+             * @enum {string}
+             */
+            state: "existing" | "planned" | "ordered" | "delivered" | "installed" | "tested" | "dead";
+            /**
+             * Ordered
+             * @default []
+             */
+            ordered: components["schemas"]["Ordered"][];
+            /** Length M */
+            length_m?: number | null;
+            /**
+             * Fiber
+             * @description grades that this glass may be; empty when nothing is known
+             * @default []
+             */
+            fiber: string[];
+            left?: components["schemas"]["Plug"] | null;
+            right?: components["schemas"]["Plug"] | null;
+            /**
+             * Strands
+             * @default 2
+             * @enum {integer}
+             */
+            strands: 1 | 2;
+            /**
+             * Length Estimated
+             * @default false
+             */
+            length_estimated: boolean;
+            /**
+             * Length By
+             * @default unsaid
+             * @enum {string}
+             */
+            length_by: "unsaid" | "guess" | "drawing" | "wheel" | "pulled" | "light";
+            /**
+             * Crossed
+             * @default false
+             */
+            crossed: boolean;
+            /**
+             * Mounted
+             * @default false
+             */
+            mounted: boolean;
+            /**
+             * Construction
+             * @default
+             */
+            construction: string;
+            /**
+             * Spaces
+             * @description what the piece passes through; empty when nothing is known
+             * @default []
+             */
+            spaces: ("indoors" | "plenum" | "riser" | "duct" | "buried" | "aerial" | "wet" | "sunlight" | "beside power" | "between buildings")[];
+            /**
+             * Jacket
+             * @default unknown
+             * @enum {string}
+             */
+            jacket: "unknown" | "general" | "riser" | "plenum" | "low smoke, no halogen" | "outdoor";
         };
     };
     responses: never;
@@ -12412,7 +14545,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["Run"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
+                    "application/json": components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["passerelle__core__parts__kinds__run__Run"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
                 };
             };
             /** @description The request cannot be read */
@@ -19174,6 +21307,2766 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SplitPort"][];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_bill_api_v1_projects__project_id__bill_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BillOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    download_bill_api_v1_projects__project_id__bill__kind__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+                kind: "csv" | "xlsx" | "pdf" | "json";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_line_api_v1_projects__project_id__bill_line_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LineRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BillOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    place_order_api_v1_projects__project_id__orders_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BillOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_states_api_v1_projects__project_id__states_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StateRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BillOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_delivery_api_v1_projects__project_id__deliveries_preview_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeliveryRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeliveryOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_delivery_api_v1_projects__project_id__deliveries_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeliveryRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeliveryOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_reels_api_v1_projects__project_id__reels_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReelsOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_reel_api_v1_projects__project_id__reels_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReelRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReelsOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_reels_api_v1_projects__project_id__reels_take_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeReels"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReelsOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    move_cut_api_v1_projects__project_id__reels_move_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReelMove"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReelsOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    download_reels_api_v1_projects__project_id__reels__kind__get: {
+        parameters: {
+            query?: {
+                unit?: "m" | "ft";
+            };
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+                kind: "csv" | "xlsx" | "pdf" | "json";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_labels_api_v1_projects__project_id__labels_get: {
+        parameters: {
+            query?: {
+                place?: string;
+            };
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabelsOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_labels_api_v1_projects__project_id__labels_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LabelRequest"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabelsOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    download_labels_api_v1_projects__project_id__labels__kind__get: {
+        parameters: {
+            query?: {
+                columns?: number;
+                rows?: number;
+                width_mm?: number;
+                height_mm?: number;
+                margin_x_mm?: number;
+                margin_y_mm?: number;
+                gap_x_mm?: number;
+                gap_y_mm?: number;
+                skip?: number;
+                place?: string;
+            };
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+                kind: "csv" | "xlsx" | "pdf" | "json";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_panels_api_v1_projects__project_id__panels_get: {
+        parameters: {
+            query?: {
+                place?: string;
+            };
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PanelFront"][];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    download_panels_api_v1_projects__project_id__panels_pdf_get: {
+        parameters: {
+            query?: {
+                place?: string;
+            };
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_day_api_v1_projects__project_id__pull_day_get: {
+        parameters: {
+            query?: {
+                cable?: string[] | null;
+                friction?: number;
+            };
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DayPlan"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    download_day_api_v1_projects__project_id__pull_day_pdf_get: {
+        parameters: {
+            query?: {
+                cable?: string[] | null;
+                friction?: number;
+                unit?: "m" | "ft";
+            };
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_build_api_v1_links__link_id__build_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BuildOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_schools_api_v1_links__link_id__schools_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchoolsOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_key_api_v1_keys__key__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeyOut"];
                 };
             };
             /** @description The request cannot be read */
