@@ -11,6 +11,7 @@ import { RequirementsPage } from "../exchange/RequirementsPage";
 import { Ladder } from "../ladder/Ladder";
 import { LadderPage } from "../ladder/LadderPage";
 import { CrossingPage } from "../link/CrossingPage";
+import { BillPage } from "../order/BillPage";
 import { LinkView } from "../link/LinkView";
 import { ProblemNote } from "../shared/ProblemNote";
 import { useLink, useLinks, useProject, useProjects } from "../shared/queries";
@@ -59,6 +60,7 @@ export function App() {
           <Route path="/exchange" element={<ExchangePage project={project.data} />} />
           <Route path="/requirements" element={<RequirementsPage project={project.data} />} />
           <Route path="/places" element={<PlacesPage project={project.data} />} />
+          <Route path="/order" element={<BillPage project={project.data} />} />
           <Route path="/site" element={<SitePage project={project.data} />} />
           <Route path="/site/backbone" element={<BackbonePage project={project.data} />} />
           <Route path="/site/trunks" element={<TrunksPage project={project.data} />} />

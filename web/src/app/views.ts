@@ -44,6 +44,18 @@ export const STAGES: readonly Stage[] = [
       ["/splits", "Split ports"],
     ],
   },
+  {
+    name: "Order",
+    waits: ["order"],
+    pages: [
+      ["/order", "Bill"],
+      ["/order/reels", "Reels"],
+      ["/order/deliveries", "Deliveries"],
+      ["/order/day", "Day of pulling"],
+      ["/order/labels", "Labels"],
+      ["/order/panels", "Panels"],
+    ],
+  },
 ];
 
 export const REFERENCE: Stage = {
@@ -73,7 +85,10 @@ export const VIEWS = ALL.flatMap((stage) => stage.pages);
 /** The stage that a path belongs to; the links where it belongs to none. */
 export function stageOf(path: string): Stage {
   const under = (page: string) => path === page || path.startsWith(`${page}/`);
-  return ALL.find((stage) => stage.pages.some(([page]) => under(page))) ?? (STAGES.at(-1) as Stage);
+  return (
+    ALL.find((stage) => stage.pages.some(([page]) => under(page))) ??
+    (STAGES.find((stage) => stage.name === "Links") as Stage)
+  );
 }
 
 /** How many links wait at a stage. */

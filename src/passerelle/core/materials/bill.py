@@ -80,7 +80,7 @@ class Missing(Frozen):
     asker: AskedBy
 
 
-class Part(Frozen):
+class Share(Frozen):
     """A share of the bill's sum: of a link, a place or a stage of building."""
 
     name: str
@@ -95,9 +95,9 @@ class Bill(Frozen):
     missing: tuple[Missing, ...]
     total: float
     quoted: float
-    by_link: tuple[Part, ...]
-    by_place: tuple[Part, ...]
-    by_stage: tuple[Part, ...]
+    by_link: tuple[Share, ...]
+    by_place: tuple[Share, ...]
+    by_stage: tuple[Share, ...]
     unused_overrides: tuple[str, ...] = ()
 
 
@@ -251,7 +251,7 @@ def spare_rule(of: SpareClass, house: HouseRules) -> SpareRule:
     return SpareRule(of=of, percent=percent, at_least=AT_LEAST.get(of, 0) if percent else 0)
 
 
-def _shares(lines: Sequence[BillLine], name: object) -> tuple[Part, ...]:
+def _shares(lines: Sequence[BillLine], name: object) -> tuple[Share, ...]:
     """The sum shared among those who ask, each line by how much each asks for; what nobody asks for apart."""
     sums: dict[tuple[str, int], float] = defaultdict(float)
     assert callable(name)
@@ -262,14 +262,14 @@ def _shares(lines: Sequence[BillLine], name: object) -> tuple[Part, ...]:
         if line.asked and not asked:
             sums[name(line.asked[0])] += line.total
     return tuple(
-        Part(name=called, link=link, total=round(total, 2))
+        Share(name=called, link=link, total=round(total, 2))
         for (called, link), total in sorted(sums.items(), key=lambda item: -item[1])
         if total
     )
 
 
-def _by_stage(lines: Sequence[BillLine]) -> tuple[Part, ...]:
+def _by_stage(lines: Sequence[BillLine]) -> tuple[Share, ...]:
     sums: dict[When, float] = defaultdict(float)
     for line in lines:
         sums[line.when] += line.total
-    return tuple(Part(name=when, total=round(total, 2)) for when, total in sums.items() if total)
+    return tuple(Share(name=when, total=round(total, 2)) for when, total in sums.items() if total)

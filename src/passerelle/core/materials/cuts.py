@@ -22,7 +22,7 @@ NODES = 400
 """Where the programs of a screen's plan stop; the command line looks further."""
 
 
-class Run(Frozen):
+class CutRun(Frozen):
     """A length to cut, in m with its waste: for whom, which section of it, and how its length is known."""
 
     of: str
@@ -46,7 +46,7 @@ class ReelSeen(Frozen):
     on_hand: bool
     state: State
     report: str
-    cuts: tuple[Run, ...]
+    cuts: tuple[CutRun, ...]
     left_m: float
     useful: bool
 
@@ -76,9 +76,9 @@ class ReelPlan(Frozen):
     """
 
     line: str
-    runs: tuple[Run, ...]
+    runs: tuple[CutRun, ...]
     reels: tuple[ReelSeen, ...]
-    loose: tuple[Run, ...]
+    loose: tuple[CutRun, ...]
     planned: bool
     bought_m: float
     least_bought_m: float
@@ -109,12 +109,12 @@ def sold_m(house: HouseRules) -> tuple[float, ...]:
     return house.reel_sizes_m or material_figures().cable.reels_m
 
 
-def runs_of(line: BillLine, scope: Scope) -> tuple[Run, ...]:
+def runs_of(line: BillLine, scope: Scope) -> tuple[CutRun, ...]:
     """The lengths to cut of a line; a cable that no reel holds whole is cut where a joint is planned on its way."""
     longest = max(
         (*sold_m(scope.house), *(r.holds_m for r in scope.plant.reels if r.line == line.words)), default=0
     )
-    found: list[Run] = []
+    found: list[CutRun] = []
     for one in line.asked:
         by = one.length.by if one.length else "unsaid"
         cable = scope.plant.cable_of.get(one.row)
@@ -124,7 +124,7 @@ def runs_of(line: BillLine, scope: Scope) -> tuple[Run, ...]:
         for number, length_m in enumerate(pieces):
             name = one.words if one.row else f"{one.link_name}, {one.words}"
             words = name if len(pieces) == 1 else f"{name}, section {number + 1}"
-            found.append(Run(of=one.key, section=number, words=words, length_m=length_m, by=by, asked=one))
+            found.append(CutRun(of=one.key, section=number, words=words, length_m=length_m, by=by, asked=one))
     return tuple(found)
 
 
@@ -152,7 +152,7 @@ def _sections(cable: Cable, whole_m: float, longest_m: float, scope: Scope) -> l
     return [round(m, 3) for m in made]
 
 
-def _plan(words: str, runs: tuple[Run, ...], each: float, scope: Scope) -> ReelPlan:
+def _plan(words: str, runs: tuple[CutRun, ...], each: float, scope: Scope) -> ReelPlan:
     rows = [reel for reel in scope.plant.reels if reel.line == words]
     if any(reel.cuts for reel in rows):
         return _told(words, runs, rows, each, scope, planned=True, found=None)
@@ -166,7 +166,7 @@ def _plan(words: str, runs: tuple[Run, ...], each: float, scope: Scope) -> ReelP
     return _told(words, runs, proposed(words, runs, hands, found), each, scope, planned=False, found=found)
 
 
-def proposed(words: str, runs: Sequence[Run], hands: Sequence[Reel], found: CuttingPlan) -> list[Reel]:
+def proposed(words: str, runs: Sequence[CutRun], hands: Sequence[Reel], found: CuttingPlan) -> list[Reel]:
     """The reels of a plan as rows, those on hand first as they are."""
     free = sorted(hands, key=lambda reel: reel.holds_m)
     made: list[Reel] = []
@@ -184,7 +184,7 @@ def proposed(words: str, runs: Sequence[Run], hands: Sequence[Reel], found: Cutt
 
 def _told(
     words: str,
-    runs: tuple[Run, ...],
+    runs: tuple[CutRun, ...],
     rows: Sequence[Reel],
     each: float,
     scope: Scope,
@@ -214,7 +214,7 @@ def _told(
     )
 
 
-def _seen(reel: Reel, wanted: dict[tuple[str, int], Run], scope: Scope) -> ReelSeen:
+def _seen(reel: Reel, wanted: dict[tuple[str, int], CutRun], scope: Scope) -> ReelSeen:
     cuts = tuple(wanted[cut.of, cut.section] for cut in reel.cuts if (cut.of, cut.section) in wanted)
     left = round(reel.holds_m - sum(run.length_m for run in cuts), 3)
     stored = any(row.id == reel.id for row in scope.plant.reels)
@@ -233,7 +233,7 @@ def _seen(reel: Reel, wanted: dict[tuple[str, int], Run], scope: Scope) -> ReelS
 
 
 def _troubles(
-    rows: Sequence[Reel], seen: Sequence[ReelSeen], wanted: dict[tuple[str, int], Run]
+    rows: Sequence[Reel], seen: Sequence[ReelSeen], wanted: dict[tuple[str, int], CutRun]
 ) -> Iterable[Trouble]:
     for reel in seen:
         if reel.left_m < 0:
@@ -265,7 +265,7 @@ def _shorter(reel: ReelSeen, seen: Sequence[ReelSeen]) -> str:
     )
 
 
-def _loose(run: Run, scope: Scope) -> Trouble:
+def _loose(run: CutRun, scope: Scope) -> Trouble:
     longest = max(sold_m(scope.house), default=0.0)
     if run.length_m > longest:
         remedy = "Plan a closure with a joint on its way, or order a reel that is made for it."

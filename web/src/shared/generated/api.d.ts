@@ -2105,7 +2105,7 @@ export interface components {
             /** Word */
             word: string;
             /** Piece */
-            piece: components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["passerelle__core__parts__kinds__run__Run"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
+            piece: components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["Run"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
         };
         /**
          * Allowance
@@ -3020,11 +3020,11 @@ export interface components {
             /** Quoted */
             quoted: number;
             /** By Link */
-            by_link: components["schemas"]["passerelle__core__materials__bill__Part"][];
+            by_link: components["schemas"]["Share"][];
             /** By Place */
-            by_place: components["schemas"]["passerelle__core__materials__bill__Part"][];
+            by_place: components["schemas"]["Share"][];
             /** By Stage */
-            by_stage: components["schemas"]["passerelle__core__materials__bill__Part"][];
+            by_stage: components["schemas"]["Share"][];
             /**
              * Unused Overrides
              * @default []
@@ -3772,7 +3772,7 @@ export interface components {
             absent: components["schemas"]["Absent"][];
             marks: components["schemas"]["Marks"];
             /** Parts */
-            parts: components["schemas"]["passerelle__core__catalog__records__Part"][];
+            parts: components["schemas"]["Part"][];
             /** Teachings */
             teachings: components["schemas"]["Teaching"][];
             copper: components["schemas"]["CopperFigures"];
@@ -4293,6 +4293,26 @@ export interface components {
             length_m: number;
         };
         /**
+         * CutRun
+         * @description A length to cut, in m with its waste: for whom, which section of it, and how its length is known.
+         */
+        CutRun: {
+            /** Of */
+            of: string;
+            /** Section */
+            section: number;
+            /** Words */
+            words: string;
+            /** Length M */
+            length_m: number;
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "unsaid" | "guess" | "drawing" | "wheel" | "pulled" | "light";
+            asked: components["schemas"]["AskedBy"];
+        };
+        /**
          * DarkPlace
          * @description An end that loses links: all of them (dark), or some, with the fastest rate in Mb/s that is left.
          */
@@ -4651,7 +4671,7 @@ export interface components {
             /** Revision */
             revision: number;
             /** Edits */
-            edits: (components["schemas"]["SetFields"] | components["schemas"]["Insert-Input"] | components["schemas"]["Remove"] | components["schemas"]["Flip"] | components["schemas"]["Reverse"] | components["schemas"]["Describe"] | components["schemas"]["Measure"] | components["schemas"]["Withdraw"])[];
+            edits: (components["schemas"]["SetFields"] | components["schemas"]["Insert"] | components["schemas"]["Remove"] | components["schemas"]["Flip"] | components["schemas"]["Reverse"] | components["schemas"]["Describe"] | components["schemas"]["Measure"] | components["schemas"]["Withdraw"])[];
             /**
              * Label
              * @default
@@ -5178,7 +5198,7 @@ export interface components {
             /** Effort */
             effort: number;
             /** Edits */
-            edits: (components["schemas"]["SetFields"] | components["schemas"]["Insert-Output"] | components["schemas"]["Remove"] | components["schemas"]["Flip"] | components["schemas"]["Reverse"] | components["schemas"]["Describe"] | components["schemas"]["Measure"] | components["schemas"]["Withdraw"])[];
+            edits: (components["schemas"]["SetFields"] | components["schemas"]["Insert"] | components["schemas"]["Remove"] | components["schemas"]["Flip"] | components["schemas"]["Reverse"] | components["schemas"]["Describe"] | components["schemas"]["Measure"] | components["schemas"]["Withdraw"])[];
             /**
              * Caution
              * @default
@@ -5203,7 +5223,7 @@ export interface components {
          * Frame
          * @description A panel frame with numbered holes, of which some hold something.
          */
-        "Frame-Input": {
+        Frame: {
             /** Id */
             id: string;
             /**
@@ -5228,44 +5248,7 @@ export interface components {
              * Held
              * @default []
              */
-            held: components["schemas"]["Hole-Input"][];
-            /**
-             * State
-             * @default planned
-             * @enum {string}
-             */
-            state: "existing" | "planned" | "ordered" | "delivered" | "installed" | "tested" | "dead";
-        };
-        /**
-         * Frame
-         * @description A panel frame with numbered holes, of which some hold something.
-         */
-        "Frame-Output": {
-            /** Id */
-            id: string;
-            /**
-             * Key
-             * @description permanent; empty until it is stored
-             * @default
-             */
-            key: string;
-            /** Name */
-            name: string;
-            /**
-             * Place
-             * @default
-             */
-            place: string;
-            /**
-             * Holes
-             * @default 24
-             */
-            holes: number;
-            /**
-             * Held
-             * @default []
-             */
-            held: components["schemas"]["Hole-Output"][];
+            held: components["schemas"]["Hole"][];
             /**
              * State
              * @default planned
@@ -5375,26 +5358,11 @@ export interface components {
          * Hole
          * @description A numbered hole of a frame: it holds an adapter, or the front of a shared part, or nothing.
          */
-        "Hole-Input": {
+        Hole: {
             /** Number */
             number: number;
             /** Adapter */
-            adapter?: (components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["Run-Input"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"]) | null;
-            /**
-             * Part
-             * @default
-             */
-            part: string;
-        };
-        /**
-         * Hole
-         * @description A numbered hole of a frame: it holds an adapter, or the front of a shared part, or nothing.
-         */
-        "Hole-Output": {
-            /** Number */
-            number: number;
-            /** Adapter */
-            adapter?: (components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["passerelle__core__parts__kinds__run__Run"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"]) | null;
+            adapter?: (components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["Run"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"]) | null;
             /**
              * Part
              * @default
@@ -5616,7 +5584,7 @@ export interface components {
          * Insert
          * @description Put a piece behind another one (``after`` empty: in front of all). A missing id is filled in.
          */
-        "Insert-Input": {
+        Insert: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -5625,22 +5593,7 @@ export interface components {
             /** After */
             after: string;
             /** Piece */
-            piece: components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["Run-Input"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
-        };
-        /**
-         * Insert
-         * @description Put a piece behind another one (``after`` empty: in front of all). A missing id is filled in.
-         */
-        "Insert-Output": {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            op: "insert";
-            /** After */
-            after: string;
-            /** Piece */
-            piece: components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["passerelle__core__parts__kinds__run__Run"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
+            piece: components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["Run"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
         };
         /**
          * Jack
@@ -6223,7 +6176,7 @@ export interface components {
              */
             notes: string;
             /** Elements */
-            elements: (components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["passerelle__core__parts__kinds__run__Run"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"])[];
+            elements: (components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["Run"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"])[];
             /**
              * Readings
              * @default []
@@ -7304,6 +7257,18 @@ export interface components {
             lines: components["schemas"]["OrderLineOut"][];
         };
         /**
+         * Part
+         * @description A kind of piece that a link is made of, with what it does to the light.
+         */
+        Part: {
+            /** Name */
+            name: string;
+            /** Description */
+            description: string;
+            /** Allowance */
+            allowance?: string | null;
+        };
+        /**
          * Passphrase
          * @description What is said at the door.
          */
@@ -7484,7 +7449,7 @@ export interface components {
          * Plant
          * @description The plant of a project: every name in its rows exists, and no row contradicts another.
          */
-        "Plant-Input": {
+        Plant: {
             /**
              * Places
              * @default []
@@ -7519,77 +7484,12 @@ export interface components {
              * Parts
              * @default []
              */
-            parts: components["schemas"]["SharedPart-Input"][];
+            parts: components["schemas"]["SharedPart"][];
             /**
              * Frames
              * @default []
              */
-            frames: components["schemas"]["Frame-Input"][];
-            /**
-             * Stock
-             * @default []
-             */
-            stock: components["schemas"]["Stock"][];
-            /**
-             * Reels
-             * @default []
-             */
-            reels: components["schemas"]["Reel"][];
-            /**
-             * Labels
-             * @default []
-             */
-            labels: components["schemas"]["LabelRow"][];
-            /** Prices */
-            prices?: {
-                [key: string]: number;
-            } | null;
-        };
-        /**
-         * Plant
-         * @description The plant of a project: every name in its rows exists, and no row contradicts another.
-         */
-        "Plant-Output": {
-            /**
-             * Places
-             * @default []
-             */
-            places: components["schemas"]["Place"][];
-            /**
-             * Ways
-             * @default []
-             */
-            ways: components["schemas"]["Way"][];
-            /**
-             * Cables
-             * @default []
-             */
-            cables: components["schemas"]["Cable"][];
-            /**
-             * Taps
-             * @default []
-             */
-            taps: components["schemas"]["Tap"][];
-            /**
-             * Devices
-             * @default []
-             */
-            devices: components["schemas"]["Device"][];
-            /**
-             * Orders
-             * @default []
-             */
-            orders: components["schemas"]["OrderLine"][];
-            /**
-             * Parts
-             * @default []
-             */
-            parts: components["schemas"]["SharedPart-Output"][];
-            /**
-             * Frames
-             * @default []
-             */
-            frames: components["schemas"]["Frame-Output"][];
+            frames: components["schemas"]["Frame"][];
             /**
              * Stock
              * @default []
@@ -7636,7 +7536,7 @@ export interface components {
         PlantOut: {
             /** Revision */
             revision: number;
-            plant: components["schemas"]["Plant-Output"];
+            plant: components["schemas"]["Plant"];
             /** Ways */
             ways: components["schemas"]["WayRow"][];
             /** Cables */
@@ -7667,7 +7567,7 @@ export interface components {
         PlantRequest: {
             /** Revision */
             revision: number;
-            plant: components["schemas"]["Plant-Input"];
+            plant: components["schemas"]["Plant"];
             /**
              * Label
              * @default
@@ -8010,7 +7910,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Edits */
-            edits: (components["schemas"]["SetFields"] | components["schemas"]["Insert-Input"] | components["schemas"]["Remove"] | components["schemas"]["Flip"] | components["schemas"]["Reverse"] | components["schemas"]["Describe"] | components["schemas"]["Measure"] | components["schemas"]["Withdraw"])[];
+            edits: (components["schemas"]["SetFields"] | components["schemas"]["Insert"] | components["schemas"]["Remove"] | components["schemas"]["Flip"] | components["schemas"]["Reverse"] | components["schemas"]["Describe"] | components["schemas"]["Measure"] | components["schemas"]["Withdraw"])[];
         };
         /**
          * PriceCsv
@@ -8455,11 +8355,11 @@ export interface components {
             /** Line */
             line: string;
             /** Runs */
-            runs: components["schemas"]["passerelle__core__materials__cuts__Run"][];
+            runs: components["schemas"]["CutRun"][];
             /** Reels */
             reels: components["schemas"]["ReelSeen"][];
             /** Loose */
-            loose: components["schemas"]["passerelle__core__materials__cuts__Run"][];
+            loose: components["schemas"]["CutRun"][];
             /** Planned */
             planned: boolean;
             /** Bought M */
@@ -8547,7 +8447,7 @@ export interface components {
             /** Report */
             report: string;
             /** Cuts */
-            cuts: components["schemas"]["passerelle__core__materials__cuts__Run"][];
+            cuts: components["schemas"]["CutRun"][];
             /** Left M */
             left_m: number;
             /** Useful */
@@ -8806,7 +8706,7 @@ export interface components {
          *     A run may be a cable of the plan (``part``), on the strands of some ``positions``; its length and glass then
          *     follow the plan.
          */
-        "Run-Input": {
+        Run: {
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -8968,7 +8868,7 @@ export interface components {
             /** Blocked */
             blocked: string[];
             /** Edits */
-            edits: (components["schemas"]["SetFields"] | components["schemas"]["Insert-Output"] | components["schemas"]["Remove"] | components["schemas"]["Flip"] | components["schemas"]["Reverse"] | components["schemas"]["Describe"] | components["schemas"]["Measure"] | components["schemas"]["Withdraw"])[];
+            edits: (components["schemas"]["SetFields"] | components["schemas"]["Insert"] | components["schemas"]["Remove"] | components["schemas"]["Flip"] | components["schemas"]["Reverse"] | components["schemas"]["Describe"] | components["schemas"]["Measure"] | components["schemas"]["Withdraw"])[];
             source: components["schemas"]["Source"];
         };
         /**
@@ -9142,6 +9042,21 @@ export interface components {
             source: components["schemas"]["Source"];
         };
         /**
+         * Share
+         * @description A share of the bill's sum: of a link, a place or a stage of building.
+         */
+        Share: {
+            /** Name */
+            name: string;
+            /** Total */
+            total: number;
+            /**
+             * Link
+             * @default 0
+             */
+            link: number;
+        };
+        /**
          * ShareRequest
          * @description A piece to make a shared part of the plan, with so many positions, of which it takes the first.
          */
@@ -9184,7 +9099,7 @@ export interface components {
          *
          *     The link of each leg of an assembly, or of each split of a port, takes one position.
          */
-        "SharedPart-Input": {
+        SharedPart: {
             /** Id */
             id: string;
             /**
@@ -9201,37 +9116,7 @@ export interface components {
              */
             place: string;
             /** Holds */
-            holds: components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["Run-Input"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
-            /**
-             * Count
-             * @default 1
-             */
-            count: number;
-        };
-        /**
-         * SharedPart
-         * @description A part that several links have in common: what it is, where, and how many positions links can take of it.
-         *
-         *     The link of each leg of an assembly, or of each split of a port, takes one position.
-         */
-        "SharedPart-Output": {
-            /** Id */
-            id: string;
-            /**
-             * Key
-             * @description permanent; empty until it is stored
-             * @default
-             */
-            key: string;
-            /** Name */
-            name: string;
-            /**
-             * Place
-             * @default
-             */
-            place: string;
-            /** Holds */
-            holds: components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["passerelle__core__parts__kinds__run__Run"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
+            holds: components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["Run"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
             /**
              * Count
              * @default 1
@@ -10348,7 +10233,7 @@ export interface components {
          */
         WhatIfOut: {
             /** Edits */
-            edits: (components["schemas"]["SetFields"] | components["schemas"]["Insert-Output"] | components["schemas"]["Remove"] | components["schemas"]["Flip"] | components["schemas"]["Reverse"] | components["schemas"]["Describe"] | components["schemas"]["Measure"] | components["schemas"]["Withdraw"])[];
+            edits: (components["schemas"]["SetFields"] | components["schemas"]["Insert"] | components["schemas"]["Remove"] | components["schemas"]["Flip"] | components["schemas"]["Reverse"] | components["schemas"]["Describe"] | components["schemas"]["Measure"] | components["schemas"]["Withdraw"])[];
             review: components["schemas"]["Review"];
             /** Verdict Text */
             verdict_text: string;
@@ -10369,172 +10254,6 @@ export interface components {
             reading: string;
             /** Why */
             why: string;
-        };
-        /**
-         * Part
-         * @description A kind of piece that a link is made of, with what it does to the light.
-         */
-        passerelle__core__catalog__records__Part: {
-            /** Name */
-            name: string;
-            /** Description */
-            description: string;
-            /** Allowance */
-            allowance?: string | null;
-        };
-        /**
-         * Part
-         * @description A share of the bill's sum: of a link, a place or a stage of building.
-         */
-        passerelle__core__materials__bill__Part: {
-            /** Name */
-            name: string;
-            /** Total */
-            total: number;
-            /**
-             * Link
-             * @default 0
-             */
-            link: number;
-        };
-        /**
-         * Run
-         * @description A length to cut, in m with its waste: for whom, which section of it, and how its length is known.
-         */
-        passerelle__core__materials__cuts__Run: {
-            /** Of */
-            of: string;
-            /** Section */
-            section: number;
-            /** Words */
-            words: string;
-            /** Length M */
-            length_m: number;
-            /**
-             * By
-             * @enum {string}
-             */
-            by: "unsaid" | "guess" | "drawing" | "wheel" | "pulled" | "light";
-            asked: components["schemas"]["AskedBy"];
-        };
-        /**
-         * Run
-         * @description The fixed cable. An end without a plug is bare fiber; ``construction`` is empty while it is not known.
-         *
-         *     ``jacket`` is the rating that is printed on it, beside what its construction is usually made for.
-         *     ``mounted``: its plugs are mounted on site, not made in the factory with the cable.
-         *     A run may be a cable of the plan (``part``), on the strands of some ``positions``; its length and glass then
-         *     follow the plan.
-         */
-        passerelle__core__parts__kinds__run__Run: {
-            /**
-             * @description discriminator enum property added by openapi-typescript
-             * @enum {string}
-             */
-            kind: "run";
-            /**
-             * Id
-             * @default
-             */
-            id: string;
-            /**
-             * Label
-             * @default
-             */
-            label: string;
-            /**
-             * Key
-             * @description permanent; empty until it is stored
-             * @default
-             */
-            key: string;
-            /**
-             * Part
-             * @default
-             */
-            part: string;
-            /**
-             * Enter
-             * @description a face of the shared part; empty without one
-             * @default
-             */
-            enter: string;
-            /**
-             * Leave
-             * @description a face of the shared part; empty without one
-             * @default
-             */
-            leave: string;
-            /**
-             * Positions
-             * @default []
-             */
-            positions: number[];
-            /**
-             * State
-             * @default planned
-             * @enum {string}
-             */
-            state: "existing" | "planned" | "ordered" | "delivered" | "installed" | "tested" | "dead";
-            /**
-             * Ordered
-             * @default []
-             */
-            ordered: components["schemas"]["Ordered"][];
-            /** Length M */
-            length_m?: number | null;
-            /**
-             * Fiber
-             * @description grades that this glass may be; empty when nothing is known
-             * @default []
-             */
-            fiber: string[];
-            left?: components["schemas"]["Plug"] | null;
-            right?: components["schemas"]["Plug"] | null;
-            /**
-             * Strands
-             * @default 2
-             * @enum {integer}
-             */
-            strands: 1 | 2;
-            /**
-             * Length Estimated
-             * @default false
-             */
-            length_estimated: boolean;
-            /**
-             * Length By
-             * @default unsaid
-             * @enum {string}
-             */
-            length_by: "unsaid" | "guess" | "drawing" | "wheel" | "pulled" | "light";
-            /**
-             * Crossed
-             * @default false
-             */
-            crossed: boolean;
-            /**
-             * Mounted
-             * @default false
-             */
-            mounted: boolean;
-            /**
-             * Construction
-             * @default
-             */
-            construction: string;
-            /**
-             * Spaces
-             * @description what the piece passes through; empty when nothing is known
-             * @default []
-             */
-            spaces: ("indoors" | "plenum" | "riser" | "duct" | "buried" | "aerial" | "wet" | "sunlight" | "beside power" | "between buildings")[];
-            /**
-             * Jacket
-             * @default unknown
-             * @enum {string}
-             */
-            jacket: "unknown" | "general" | "riser" | "plenum" | "low smoke, no halogen" | "outdoor";
         };
     };
     responses: never;
@@ -14545,7 +14264,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["passerelle__core__parts__kinds__run__Run"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
+                    "application/json": components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["Run"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
                 };
             };
             /** @description The request cannot be read */
