@@ -12,6 +12,11 @@ import { Ladder } from "../ladder/Ladder";
 import { LadderPage } from "../ladder/LadderPage";
 import { CrossingPage } from "../link/CrossingPage";
 import { BillPage } from "../order/BillPage";
+import { DayPage } from "../order/DayPage";
+import { DeliveriesPage } from "../order/DeliveriesPage";
+import { LabelsPage } from "../order/LabelsPage";
+import { PanelsPage } from "../order/PanelsPage";
+import { ReelsPage } from "../order/ReelsPage";
 import { LinkView } from "../link/LinkView";
 import { ProblemNote } from "../shared/ProblemNote";
 import { useLink, useLinks, useProject, useProjects } from "../shared/queries";
@@ -34,6 +39,7 @@ import { Header } from "./Header";
 import { HistoryPage } from "./HistoryPage";
 import { HouseRulesPage } from "./HouseRulesPage";
 import { SkipLink } from "./SkipLink";
+import { KeyPage } from "./KeyPage";
 import { PageRow } from "./StageBar";
 import { useKeys } from "./useKeys";
 
@@ -61,6 +67,12 @@ export function App() {
           <Route path="/requirements" element={<RequirementsPage project={project.data} />} />
           <Route path="/places" element={<PlacesPage project={project.data} />} />
           <Route path="/order" element={<BillPage project={project.data} />} />
+          <Route path="/order/reels" element={<ReelsPage project={project.data} />} />
+          <Route path="/order/deliveries" element={<DeliveriesPage project={project.data} />} />
+          <Route path="/order/day" element={<DayPage project={project.data} />} />
+          <Route path="/order/labels" element={<LabelsPage project={project.data} />} />
+          <Route path="/order/panels" element={<PanelsPage project={project.data} />} />
+          <Route path="/k/:key" element={<KeyPage />} />
           <Route path="/site" element={<SitePage project={project.data} />} />
           <Route path="/site/backbone" element={<BackbonePage project={project.data} />} />
           <Route path="/site/trunks" element={<TrunksPage project={project.data} />} />

@@ -1,7 +1,8 @@
 import { Button, Flex, Text } from "@chakra-ui/react";
 
 /** The ways to read the chain that are drawn under it. */
-export type Lens = "light" | "strands";
+export type Lens = "light" | "strands" | "build";
+const WORDS: Record<Lens, string> = { light: "Light", strands: "Strands", build: "Build" };
 
 interface Props {
   lens: Lens;
@@ -10,15 +11,27 @@ interface Props {
   onWay: (way: "left" | "right") => void;
   wavelengths: readonly number[];
   width: number;
+  /** A link without glass has no light to draw: its length stands there. */
+  copper: boolean;
 }
 
 /** Which lens is under the chain, and which way the light goes in it. */
-export function LensBar({ lens, onLens, way, onWay, wavelengths, width }: Props) {
+export function LensBar({ lens, onLens, way, onWay, wavelengths, width, copper }: Props) {
   const colors = [...new Set(wavelengths)].join("/");
   return (
     <Flex align="center" gap={2} mt={1} mb={1} wrap="wrap" position="sticky" left={0} width={`${width}px`}>
-      <LensChoice lens={lens} onLens={onLens} />
-      {lens === "light" && (
+      <LensChoice lens={lens} onLens={onLens} copper={copper} />
+      {lens === "light" && copper && (
+        <Text color="fg.muted" fontSize="12px">
+          from port to port; a link without glass has no light to draw, and its limit is how far it reaches
+        </Text>
+      )}
+      {lens === "build" && (
+        <Text color="fg.muted" fontSize="12px">
+          what has become of each piece, the length that is ordered, its label
+        </Text>
+      )}
+      {lens === "light" && !copper && (
         <>
           <Text color="fg.muted" fontSize="12px">
             average power, strongest to weakest case
@@ -33,10 +46,11 @@ export function LensBar({ lens, onLens, way, onWay, wavelengths, width }: Props)
   );
 }
 
-function LensChoice({ lens, onLens }: { lens: Lens; onLens: (lens: Lens) => void }) {
+function LensChoice({ lens, onLens, copper }: { lens: Lens; onLens: (lens: Lens) => void; copper: boolean }) {
+  const lenses: readonly Lens[] = copper ? ["light", "build"] : ["light", "strands", "build"];
   return (
     <Flex role="group" aria-label="Lens">
-      {(["light", "strands"] as const).map((one) => (
+      {lenses.map((one) => (
         <Button
           key={one}
           size="xs"
@@ -44,7 +58,7 @@ function LensChoice({ lens, onLens }: { lens: Lens; onLens: (lens: Lens) => void
           aria-pressed={one === lens}
           onClick={() => onLens(one)}
         >
-          {one === "light" ? "Light" : "Strands"}
+          {one === "light" && copper ? "Length" : WORDS[one]}
         </Button>
       ))}
     </Flex>

@@ -4,6 +4,7 @@ import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 import type { Catalog, Element, Fix, LinkDetail } from "../shared/api";
 import { isGlass } from "../shared/colors";
 import type { EditWish } from "./queries";
+import { BuildLens } from "./build/BuildLens";
 import { Chain } from "./Chain";
 import { type Lens, LensBar } from "./LensBar";
 import { LengthLens } from "./LengthLens";
@@ -80,26 +81,28 @@ export function LinkDrawing({
             onKey={walk}
             catalog={catalog}
           />
-          {!copper && (
-            <LensBar
-              lens={lens}
-              onLens={onLens}
-              way={way}
-              onWay={onWay}
-              wavelengths={direction?.wavelengths_nm ?? []}
-              width={available}
+          <LensBar
+            lens={lens}
+            onLens={onLens}
+            way={way}
+            onWay={onWay}
+            wavelengths={direction?.wavelengths_nm ?? []}
+            width={available}
+            copper={copper}
+          />
+          {lens === "build" && (
+            <BuildLens
+              detail={detail}
+              places={places}
+              width={width}
+              available={available}
+              selected={selected?.id ?? null}
+              onSelect={onSelect}
+              edit={edit}
             />
           )}
-          {copper && (
-            <>
-              <Text fontSize="13px" mt={1}>
-                <b>Length</b>{" "}
-                <Text as="span" color="fg.muted" fontSize="12px">
-                  from port to port; a link without glass has no light to draw, and its limit is how far it reaches
-                </Text>
-              </Text>
-              <LengthLens elements={link.elements} places={places} width={width} reach_m={review.reach_m} />
-            </>
+          {copper && lens !== "build" && (
+            <LengthLens elements={link.elements} places={places} width={width} reach_m={review.reach_m} />
           )}
           {!copper && lens === "strands" && (
             <StrandsLens
@@ -111,7 +114,7 @@ export function LinkDrawing({
               onSelect={onMove}
             />
           )}
-          {copper || lens === "strands" ? null : direction ? (
+          {copper || lens !== "light" ? null : direction ? (
             <LightLens
               direction={direction}
               places={places}

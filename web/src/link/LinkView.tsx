@@ -10,12 +10,15 @@ import { BudgetPanel } from "./BudgetPanel";
 import { ConflictNote } from "./ConflictNote";
 import { FindingList } from "./FindingList";
 import { Inspector } from "./Inspector";
+import type { Lens } from "./LensBar";
 import { LinkActions } from "./LinkActions";
 import { PlacePrompt } from "./PlacePrompt";
 import { LinkDrawing } from "./LinkDrawing";
 import { VerdictLine } from "./VerdictLine";
 import { useFocusMade } from "./useFocusMade";
 import { WhatIfPanel } from "./WhatIfPanel";
+
+const LENSES: readonly Lens[] = ["light", "strands", "build"];
 
 /** One link: its verdict, the chain with the Light lens under it, the piece in hand and the findings. */
 export function LinkView({ detail }: { detail: LinkDetail }) {
@@ -74,8 +77,8 @@ export function LinkView({ detail }: { detail: LinkDetail }) {
           onMove={(id) => put("piece", id)}
           way={way}
           onWay={(next) => put("way", next === "left" ? "left" : null)}
-          lens={params.get("lens") === "strands" ? "strands" : "light"}
-          onLens={(next) => put("lens", next === "strands" ? "strands" : null)}
+          lens={LENSES.find((one) => one === params.get("lens")) ?? "light"}
+          onLens={(next) => put("lens", next === "light" ? null : next)}
           tried={tried}
           edit={store}
         />

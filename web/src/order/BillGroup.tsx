@@ -24,7 +24,7 @@ export function BillGroup({
           {where}
         </Heading>
         <Text fontSize="13px" color="fg.muted">
-          {lines.length} lines
+          {lines.length === 1 ? "1 line" : `${lines.length} lines`}
         </Text>
         <Text ml="auto" className="figures" fontSize="13px" fontWeight={600}>
           {money(sum)} {currency}

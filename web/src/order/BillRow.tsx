@@ -71,7 +71,7 @@ export function BillRow({ line, project }: { line: BillLine; project: Project | 
                 ? "The price is from the project's own list."
                 : "The price is an estimate."}
           </Text>
-          <AskedList line={line} />
+          <AskedList line={line} project={project} />
           <LineForm line={line} project={project} />
         </Box>
       )}

@@ -71,10 +71,13 @@ class Arrival(Frozen):
 
 
 class Matched(Frozen):
-    """A line of a delivery note with the line of the bill that it is, and the keys of the pieces that get it."""
+    """A line of a delivery note with the line of the bill that it is, the keys of the pieces that get it, and what
+    is otherwise in words.
+    """
 
     arrival: Arrival
     keys: tuple[str, ...]
+    differs: str = ""
 
 
 class NoteRead(Frozen):
@@ -104,9 +107,14 @@ def matched(arrivals: Iterable[Arrival], bill: Bill, orders: Orders) -> NoteRead
         else:
             keys = waiting[line.words]
             count = len(keys) if line.unit == "m" else int(arrival.quantity)
-            found.append(Matched(arrival=arrival.model_copy(update={"line": line.words}), keys=_first(keys, count)))
+            found.append(_match(arrival, line.words, _first(keys, count)))
             waiting[line.words] = keys[count:]
     return NoteRead(matched=tuple(found), unmatched=tuple(loose))
+
+
+def _match(arrival: Arrival, words: str, keys: tuple[str, ...]) -> Matched:
+    named = arrival.model_copy(update={"line": words})
+    return Matched(arrival=named, keys=keys, differs=named.differs)
 
 
 def _plain(words: str) -> str:

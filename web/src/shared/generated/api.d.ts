@@ -6360,12 +6360,18 @@ export interface components {
         };
         /**
          * Matched
-         * @description A line of a delivery note with the line of the bill that it is, and the keys of the pieces that get it.
+         * @description A line of a delivery note with the line of the bill that it is, the keys of the pieces that get it, and what
+         *     is otherwise in words.
          */
         Matched: {
             arrival: components["schemas"]["Arrival"];
             /** Keys */
             keys: string[];
+            /**
+             * Differs
+             * @default
+             */
+            differs: string;
         };
         /**
          * Measure

@@ -1,0 +1,149 @@
+import { Button, Flex, Input } from "@chakra-ui/react";
+import { useState } from "react";
+
+import type { Project, ReelSeen } from "../shared/api";
+import { ProblemNote } from "../shared/ProblemNote";
+import { Toggle } from "../shared/Toggle";
+import { withUnit } from "../shared/format";
+import { useSettings } from "../shared/settings";
+import { useSetReel } from "./queries";
+
+/** A reel by hand: a remainder in the van, or one more to buy. */
+export function ReelForm({ line, project }: { line: string; project: Project | undefined }) {
+  const { unit } = useSettings();
+  const [open, setOpen] = useState(false);
+  const [name, setName] = useState("");
+  const [length, setLength] = useState("");
+  const [there, setThere] = useState(true);
+  const set = useSetReel(project);
+  if (!open)
+    return (
+      <Button size="xs" variant="ghost" onClick={() => setOpen(true)}>
+        Add a reel or a remainder
+      </Button>
+    );
+  return (
+    <Flex
+      as="form"
+      gap={1}
+      align="center"
+      wrap="wrap"
+      fontSize="13px"
+      onSubmit={(event) => {
+        event.preventDefault();
+        const wish = { line, row: "", report: "", remove: false, name: name.trim() || "remainder", on_hand: there };
+        set.mutate(
+          { ...wish, length_m: withUnit(length, unit) as unknown as number },
+          {
+            onSuccess: () => {
+              setOpen(false);
+              setLength("");
+              setName("");
+            },
+          },
+        );
+      }}
+    >
+      <Input
+        size="xs"
+        width="130px"
+        aria-label="Name of the reel"
+        placeholder="name, for example van 2"
+        borderColor="border.emphasized"
+        value={name}
+        onChange={(event) => setName(event.target.value)}
+      />
+      <Input
+        size="xs"
+        width="84px"
+        className="figures"
+        aria-label="Length on the reel"
+        placeholder={`length, ${unit}`}
+        borderColor="border.emphasized"
+        value={length}
+        onChange={(event) => setLength(event.target.value)}
+      />
+      <Toggle words="on hand" on={there} onChange={() => setThere(true)} />
+      <Toggle words="to buy" on={!there} onChange={() => setThere(false)} />
+      <Button size="xs" type="submit" disabled={length.trim() === ""} loading={set.isPending}>
+        Add it
+      </Button>
+      <Button size="xs" variant="ghost" onClick={() => setOpen(false)}>
+        Leave it
+      </Button>
+      <ProblemNote error={set.error} />
+    </Flex>
+  );
+}
+
+/** What the factory report of a reel says, or that the reel is not bought after all. */
+export function ReportForm({
+  reel,
+  line,
+  project,
+}: {
+  reel: ReelSeen;
+  line: string;
+  project: Project | undefined;
+}) {
+  const { unit } = useSettings();
+  const [length, setLength] = useState("");
+  const [report, setReport] = useState(reel.report);
+  const set = useSetReel(project);
+  const wish = {
+    line,
+    row: reel.row,
+    name: reel.name,
+    length_m: reel.sold_m,
+    on_hand: reel.on_hand,
+    report,
+    remove: false,
+  };
+  return (
+    <Flex
+      as="form"
+      gap={1}
+      align="center"
+      wrap="wrap"
+      fontSize="13px"
+      className="no-print"
+      onSubmit={(event) => {
+        event.preventDefault();
+        set.mutate(
+          { ...wish, delivered_m: withUnit(length, unit) as unknown as number },
+          { onSuccess: () => setLength("") },
+        );
+      }}
+    >
+      <label>
+        It came with{" "}
+        <Input
+          size="xs"
+          width="84px"
+          className="figures"
+          aria-label={`Length that came on ${reel.name}`}
+          borderColor="border.emphasized"
+          value={length}
+          onChange={(event) => setLength(event.target.value)}
+        />
+      </label>
+      <Input
+        size="xs"
+        width="190px"
+        aria-label={`Factory report of ${reel.name}`}
+        placeholder="factory report: loss, number"
+        borderColor="border.emphasized"
+        value={report}
+        maxLength={120}
+        onChange={(event) => setReport(event.target.value)}
+      />
+      <Button size="xs" variant="outline" type="submit" disabled={length.trim() === ""}>
+        Write it down
+      </Button>
+      <Button size="xs" variant="ghost" onClick={() => set.mutate({ ...wish, remove: true })}>
+        Take the reel out
+      </Button>
+      <ProblemNote error={set.error} />
+    </Flex>
+  );
+}
