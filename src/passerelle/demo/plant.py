@@ -3,12 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import Any
 
 from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.link.chain import Link
+from passerelle.core.parts.kinds.panel import Panel
+from passerelle.core.parts.kinds.pigtail import Pigtail
+from passerelle.core.parts.kinds.run import cable_words
+from passerelle.core.parts.kinds.splice import Splice
 from passerelle.core.parts.kinds.trunk import Trunk
+from passerelle.core.parts.registry import Element
 from passerelle.core.plant.lying import lies, own_strands
-from passerelle.core.plant.records import Cable, Device, Place, Tap, Way
+from passerelle.core.plant.records import FACTORY_MADE, Cable, Cut, Device, Place, Reel, Tap, Way
 from passerelle.core.plant.site import Plant
 from passerelle.demo.data_room import data_room_links
 
@@ -19,7 +25,7 @@ INDOOR = "tight-buffered, indoor"
 
 def demo_plant() -> Plant:
     """Two runs to the lock that share a duct, a duct that is too full, and one strand left to the tide station."""
-    return Plant(places=_placed(), ways=_ways(), cables=_cables(), taps=_taps(), devices=_devices())
+    return Plant(places=_placed(), ways=_ways(), cables=_cables(), taps=_taps(), devices=_devices(), reels=_reels())
 
 
 def ride(links: list[Link]) -> list[Link]:
@@ -32,11 +38,23 @@ def _on_cable(link: Link) -> Link:
     trunk = next((e for e in link.elements if isinstance(e, Trunk)), None)
     if trunk is not None:
         cable, strands = link.name.replace("Rows", "trunk").replace(",", ""), own_strands(link, trunk)
-    elements = tuple(
+    elements = [
         e.model_copy(update={"part": cable, "positions": strands}) if lies(e) and cable else e
         for e in link.elements
-    )
-    return link.model_copy(update={"elements": elements})
+    ]
+    if cable and trunk is None and cable not in _NEW:
+        elements = [_there(e) for e in elements]
+    return link.model_copy(update={"elements": tuple(elements)})
+
+
+_NEW = ("camera",)
+"""Cables that are not there yet."""
+
+
+def _there(element: Element) -> Element:
+    """What ends a cable that is there is there too; cords and modules are new."""
+    fixed = isinstance(element, Panel | Pigtail | Splice)
+    return element.model_copy(update={"state": "existing"}) if fixed else element
 
 
 _RIDES: dict[str, tuple[str, tuple[int, ...]]] = {
@@ -53,6 +71,7 @@ _RIDES: dict[str, tuple[str, tuple[int, ...]]] = {
     "Rows A to B": ("rows", (1, 2)),
     "Tide station": ("tide", (4,)),
     "Pump house": ("pump pair", (1, 2)),
+    "Crane camera": ("camera", (1, 2)),
 }
 
 
@@ -136,7 +155,51 @@ def _cables() -> tuple[Cable, ...]:
         Cable(id="radar", name="Radar mast", ways=("mast riser",), construction="loose tube, indoor and outdoor", fiber=os2, strands=4, diameter_mm=8),
         Cable(id="rows", name="Rows A to B", ways=("floor",), construction="trunk, pre-terminated", fiber=om4, diameter_mm=5),
         *_trunks(),
+        Cable(id="grow crane", key="growcrane", name="Growth, crane 2", ways=("quay 1", "quay 2"), state="planned", **_GROWTH),
+        Cable(id="grow lock", key="growlock", name="Growth, lock by the dike", ways=("dike",), state="planned", **_GROWTH),
+        Cable(id="grow scale", key="growscale", name="Growth, weighbridge", ways=("trench",), state="planned", **_GROWTH),
+        Cable(id="camera", name="Crane camera, with its plugs", ways=("quay 2",), construction=FACTORY_MADE, fiber=os2, strands=2, diameter_mm=6, head_mm=56, head_length_mm=300, head_at="far", weight_kg_per_km=40, rated_tension_n=600, state="planned"),
     )  # fmt: skip
+
+
+_GROWTH: dict[str, Any] = {
+    "construction": DIELECTRIC,
+    "fiber": ("OS2",),
+    "diameter_mm": 8.5,
+    "weight_kg_per_km": 70,
+    "rated_tension_n": 1500,
+    "bend_radius_loaded_mm": 170,
+    "slack_m": 12,
+}
+"""The cable that is pulled for growth: all of one kind, so that it is cut from the same reels."""
+
+
+def _reels() -> tuple[Reel, ...]:
+    """A reel that is bought, and a remainder whose tag says more than is on it: 8 m too short for its cut."""
+    line = cable_words("OS2", 12, DIELECTRIC, "unknown")
+    lock, crane = Cut(of="growlock", length_m=797), Cut(of="growcrane", length_m=617)
+    scale = Cut(of="growscale", length_m=157)
+    return (
+        Reel(
+            id="reel",
+            name="reel of 2 km",
+            line=f"cable, {line}",
+            length_m=2000,
+            state="planned",
+            cuts=(lock, scale),
+        ),
+        Reel(
+            id="remainder",
+            name="remainder in the yard",
+            line=f"cable, {line}",
+            length_m=640,
+            delivered_m=609,
+            report="tag says 640 m, measured by light",
+            on_hand=True,
+            state="delivered",
+            cuts=(crane,),
+        ),
+    )
 
 
 def _trunks() -> Iterator[Cable]:
@@ -154,6 +217,7 @@ def _trunks() -> Iterator[Cable]:
                     fiber=piece.fiber,
                     strands=piece.width,
                     diameter_mm=4.5,
+                    state="planned" if "400G" in link.name else "existing",
                 )
 
 
