@@ -87,7 +87,9 @@ class HouseRules(Frozen):
     label_scheme: LabelScheme = Field(default_factory=_default("label_scheme"))
     spares: Annotated[tuple[SpareRule, ...], Field(max_length=len(SPARE_CLASSES))] = ()
     reel_sizes_m: Annotated[tuple[Annotated[float, Field(gt=0, le=100_000)], ...], Field(max_length=20)] = ()
-    base_address: Annotated[str, Field(max_length=200, pattern=r"^(https?://[^\s<>\"']+)?$")] = ""
+    base_address: Annotated[str, Field(max_length=200, pattern=r"^(https?://[^\s<>\"']+)?$")] = Field(
+        default_factory=_default("base_address")
+    )
     own_figures: Annotated[tuple[OwnFigure, ...], Field(max_length=500)] = ()
     own_modules: Annotated[tuple[Datasheet, ...], Field(max_length=200)] = ()
     own_prices: Annotated[tuple[OwnPrice, ...], Field(max_length=2000)] = ()

@@ -14,7 +14,7 @@ from passerelle.core.parts.kinds.splice import Splice
 from passerelle.core.parts.kinds.trunk import Trunk
 from passerelle.core.parts.registry import Element
 from passerelle.core.plant.lying import lies, own_strands
-from passerelle.core.plant.records import FACTORY_MADE, Cable, Cut, Device, Place, Reel, Tap, Way
+from passerelle.core.plant.records import Cable, Cut, Device, Place, Reel, Tap, Way
 from passerelle.core.plant.site import Plant
 from passerelle.demo.data_room import data_room_links
 
@@ -158,7 +158,7 @@ def _cables() -> tuple[Cable, ...]:
         Cable(id="grow crane", key="growcrane", name="Growth, crane 2", ways=("quay 1", "quay 2"), state="planned", **_GROWTH),
         Cable(id="grow lock", key="growlock", name="Growth, lock by the dike", ways=("dike",), state="planned", **_GROWTH),
         Cable(id="grow scale", key="growscale", name="Growth, weighbridge", ways=("trench",), state="planned", **_GROWTH),
-        Cable(id="camera", name="Crane camera, with its plugs", ways=("quay 2",), construction=FACTORY_MADE, fiber=os2, strands=2, diameter_mm=6, head_mm=56, head_length_mm=300, head_at="far", weight_kg_per_km=40, rated_tension_n=600, state="planned"),
+        Cable(id="camera", name="Crane camera, with its plugs", ways=("quay 2",), construction=DIELECTRIC, fiber=os2, strands=2, diameter_mm=6, head_mm=56, head_length_mm=300, head_at="far", weight_kg_per_km=40, rated_tension_n=600, state="planned"),
     )  # fmt: skip
 
 

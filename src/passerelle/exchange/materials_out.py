@@ -329,7 +329,7 @@ def panels_pdf(fronts: Sequence[PanelFront]) -> bytes:
                 port.label or "no label yet",
                 port.adapter,
                 "; ".join(
-                    f"{b.cable} strand {b.number} {f'tube {b.tube} {b.tube_color}, ' if b.tube else ''}{b.color}"
+                    f"{b.cable}: {b.number} {b.color}{f' in tube {b.tube} {b.tube_color}' if b.tube else ''}"
                     for b in port.behind
                 )
                 or "free",

@@ -37,7 +37,7 @@ export function HouseRule({
           <Input
             id={`rule-${name}`}
             size="xs"
-            width="64px"
+            width={typeof text.default === "string" ? "260px" : "64px"}
             className="figures"
             borderColor="border.emphasized"
             value={value}

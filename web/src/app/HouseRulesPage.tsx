@@ -5,6 +5,7 @@ import type { HouseRules, Project } from "../shared/api";
 import { ProblemNote } from "../shared/ProblemNote";
 import { useCatalog, useHouseRules, useHouseRulesPreview } from "../shared/queries";
 import { HouseRule } from "./HouseRule";
+import { OrderRules } from "./OrderRules";
 import { VerdictEffect } from "./VerdictEffect";
 
 /** What the project decides: each rule with its reason, and the links whose verdict it would change. */
@@ -23,6 +24,7 @@ type Texts = NonNullable<ReturnType<typeof useCatalog>["data"]>["house_rules"];
 
 function Rules({ project, texts }: { project: Project; texts: Texts }) {
   const [draft, setDraft] = useState<Record<string, string>>({});
+  const [order, setOrder] = useState<Partial<HouseRules>>({});
   const save = useHouseRules(project);
   const known = project.house_rules as unknown as Record<string, string | number>;
   const value = (name: string) => draft[name] ?? String(known[name]);
@@ -32,9 +34,14 @@ function Rules({ project, texts }: { project: Project; texts: Texts }) {
   const rules = {
     ...project.house_rules,
     ...Object.fromEntries(names.map((name) => [name, typed(name)])),
+    ...order,
   } as HouseRules;
   const valid = names.every((name) => typeof known[name] !== "number" || Number.isFinite(typed(name)));
-  const changed = names.some((name) => typed(name) !== known[name]);
+  const changed = names.some((name) => typed(name) !== known[name]) || Object.keys(order).length > 0;
+  const clear = () => {
+    setDraft({});
+    setOrder({});
+  };
   const preview = useHouseRulesPreview(project.id, rules, valid && changed);
 
   return (
@@ -56,6 +63,7 @@ function Rules({ project, texts }: { project: Project; texts: Texts }) {
             onChange={(next) => setDraft({ ...draft, [name]: next })}
           />
         ))}
+        <OrderRules rules={rules} onChange={(next) => setOrder({ ...order, ...next })} />
       </Box>
       <Box
         as="aside"
@@ -79,12 +87,12 @@ function Rules({ project, texts }: { project: Project; texts: Texts }) {
               size="xs"
               disabled={!valid || !changed || preview.isError}
               loading={save.isPending}
-              onClick={() => save.mutate(rules, { onSuccess: () => setDraft({}) })}
+              onClick={() => save.mutate(rules, { onSuccess: clear })}
             >
               Take these rules
             </Button>
             {changed && (
-              <Button size="xs" variant="outline" onClick={() => setDraft({})}>
+              <Button size="xs" variant="outline" onClick={clear}>
                 Leave them as they were
               </Button>
             )}

@@ -37,7 +37,9 @@ export function PanelFrontView({ front }: { front: PanelFront }) {
               port.label || "no label yet",
               port.adapter,
               port.behind
-                .map((b) => `${b.cable} ${b.number}${b.tube ? `, tube ${b.tube} ${b.tube_color}` : ""} ${b.color}`)
+                .map(
+                  (b) => `${b.cable}: ${b.number} ${b.color}${b.tube ? ` in tube ${b.tube} ${b.tube_color}` : ""}`,
+                )
                 .join("; ") || "free",
               port.link ? (
                 <RouterLink key="link" to={`/links/${port.link}?piece=${port.element}&lens=build`}>

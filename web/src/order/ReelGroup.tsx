@@ -34,7 +34,7 @@ export function ReelGroup({ plan, project, longest, currency }: Props) {
         {plan.line}
       </Heading>
       <Text fontSize="13px">
-        {plan.runs.length} runs,{" "}
+        {plan.runs.length === 1 ? "1 run" : `${plan.runs.length} runs`},{" "}
         {lengthText(
           plan.runs.reduce((sum, one) => sum + one.length_m, 0),
           unit,

@@ -9,8 +9,9 @@ from pydantic import computed_field
 from passerelle.core.catalog.material_figures import material_figures
 from passerelle.core.errors import MaterialError
 from passerelle.core.house import HouseRules
-from passerelle.core.materials.asked import Scope
+from passerelle.core.materials.asked import Scope, cable_needs
 from passerelle.core.materials.bill import AskedBy, Bill, BillLine
+from passerelle.core.materials.lengths import cable_length
 from passerelle.core.materials.reels import CuttingPlan, cutting_plan
 from passerelle.core.parts.piece import NEW_STATES, LengthBy, State
 from passerelle.core.plant.records import Cable, Cut, Reel, cable_path
@@ -210,7 +211,7 @@ def _told(
         scrap_m=round(sum(reel.left_m for reel in seen if reel.cuts and not reel.useful and reel.left_m > 0), 3),
         each=each,
         troubles=troubles,
-        offers=tuple(_offers(seen, scope)),
+        offers=tuple(_offers(seen, words, scope)),
     )
 
 
@@ -279,9 +280,14 @@ def _loose(run: CutRun, scope: Scope) -> Trouble:
     )
 
 
-def _offers(seen: Sequence[ReelSeen], scope: Scope) -> Iterable[Offer]:
-    """Ways that are pulled anyway, for what is left: the longest that it reaches first."""
-    pulled = [cable for cable in scope.plant.cables if cable.state in NEW_STATES]
+def _offers(seen: Sequence[ReelSeen], words: str, scope: Scope) -> Iterable[Offer]:
+    """Ways in which this kind of cable is pulled anyway, for what is left: the longest that it reaches first."""
+    pulled = [
+        cable
+        for cable in scope.plant.cables
+        if cable.state in NEW_STATES
+        and any(n.words == words for n in cable_needs(cable, cable_length(cable, scope.plant, scope.house), scope))
+    ]
     for reel in seen:
         if not reel.useful or not (reel.cuts or reel.on_hand):
             continue

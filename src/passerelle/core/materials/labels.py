@@ -79,7 +79,7 @@ def _rows(scope: Scope, given: Mapping[str, str]) -> Iterator[Labelled]:
             place=start,
             places=(start, end),
             letter="C",
-            ends=_both(f"{start}: {cable.near_end}", f"{end}: {cable.far_end}"),
+            ends=_both(_end(start, cable.near_end), _end(end, cable.far_end)),
             shelf="cables",
             row=cable.id,
         )
@@ -99,6 +99,10 @@ def _rows(scope: Scope, given: Mapping[str, str]) -> Iterator[Labelled]:
                 shelf=shelf,
                 row=row.id,
             )
+
+
+def _end(place: str, how: str) -> str:
+    return place if how == "unknown" else f"{place}: {how}"
 
 
 def _both(near: str, far: str) -> tuple[LabelEnd, ...]:

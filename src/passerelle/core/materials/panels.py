@@ -148,15 +148,12 @@ def _leads_to(link: Link, position: int) -> str:
 
 
 def _behind(link: Link, position: int, scope: Scope, labels: Mapping[str, str]) -> Iterator[Behind]:
-    """The strands of the fixed cable behind a port: the nearest towards the middle of the link."""
-    inward = 1 if position * 2 < len(link.elements) else -1
-    at = position + inward
-    while 0 <= at < len(link.elements):
-        line = link.elements[at]
-        if isinstance(line, Line) and line.pulled:
-            break
-        at += inward
-    else:
+    """The strands of the fixed cable behind a port: the nearest towards the middle of the link, else outwards."""
+    inward = range(position + 1, len(link.elements)), range(position - 1, -1, -1)
+    order = inward if position * 2 < len(link.elements) else inward[::-1]
+    beside = (link.elements[at] for way in order for at in way)
+    line = next((e for e in beside if isinstance(e, Line) and e.pulled), None)
+    if line is None:
         return
     cable = scope.plant.cable_of.get(line.part)
     if cable is not None:

@@ -11,7 +11,7 @@ from passerelle.core.findings import Verdict
 from passerelle.core.house import JointSchool
 from passerelle.core.link.chain import Link
 from passerelle.core.link.edits import Edit, Insert, Remove, SetFields, apply_edits
-from passerelle.core.materials.asked import Scope, asked_for, scope_of
+from passerelle.core.materials.asked import Scope, asked_for, by_words, scope_of
 from passerelle.core.materials.bill import price_each, price_of
 from passerelle.core.parts.kinds.pigtail import USUAL_M, Pigtail
 from passerelle.core.parts.kinds.run import Run
@@ -31,6 +31,7 @@ class SchoolParts(Frozen):
 
     words: str
     quantity: float
+    unit: str
     price: float
 
 
@@ -145,8 +146,13 @@ def _parts(number: int, link: Link, scope: Scope) -> tuple[SchoolParts, ...]:
     ends = link.model_copy(update={"elements": elements})
     alone = scope_of([(number, ends)], Plant(), scope.house, scope.catalog)
     return tuple(
-        SchoolParts(words=one.need.words, quantity=one.need.quantity, price=price_of(one.need, scope))
-        for one in asked_for(alone)
+        SchoolParts(
+            words=words,
+            quantity=sum(one.need.quantity for one in asked),
+            unit=asked[0].need.unit,
+            price=round(sum(price_of(one.need, scope) for one in asked), 2),
+        )
+        for words, asked in by_words(asked_for(alone)).items()
     )
 
 

@@ -39,7 +39,7 @@ export function BuildLens({ detail, places, width, available, selected, onSelect
   return (
     <Box>
       <ProblemNote error={found.error ?? become.error} />
-      <Box position="relative" height="118px" width={`${width}px`} aria-label="Build" role="group">
+      <Box position="relative" height="88px" width={`${width}px`} aria-label="Build" role="group">
         {places.map((place) => (
           <Under key={place.id} place={place} piece={of(place.id)} unit={unit} onSelect={onSelect} />
         ))}
@@ -110,7 +110,7 @@ function Under({
       aria-label={`${place.id}: ${piece?.state ?? ""}${piece?.label ? `, label ${piece.label}` : ""}`}
       onClick={() => onSelect(place.id)}
     >
-      <svg width="14" height="14" aria-hidden>
+      <svg width="14" height="14" aria-hidden style={{ margin: "0 auto" }}>
         <circle cx="7" cy="7" r="5" fill={full ? "currentColor" : "none"} stroke="currentColor" strokeWidth="1.4" />
         {piece?.state === "ordered" && <path d="M7 2v10" stroke="currentColor" />}
         {piece?.state === "delivered" && <path d="M7 2a5 5 0 0 1 0 10z" fill="currentColor" />}

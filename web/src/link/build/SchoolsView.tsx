@@ -39,7 +39,15 @@ export function SchoolsView({ detail, edit }: { detail: LinkDetail; edit: (wish:
 
 function School({ school, currency, onTake }: { school: SchoolSeen; currency: string; onTake: () => void }) {
   return (
-    <Box width="290px" fontSize="12.5px" borderTopWidth={school.now ? "3px" : "1px"} borderColor="fg" pt={1} mt={1}>
+    <Box
+      flex="1 1 200px"
+      maxW="290px"
+      fontSize="12.5px"
+      borderTopWidth={school.now ? "3px" : "1px"}
+      borderColor="fg"
+      pt={1}
+      mt={1}
+    >
       <Text fontWeight={600} fontSize="13px">
         {school.name}
         {school.now ? ", as it is" : ""}
@@ -62,7 +70,8 @@ function School({ school, currency, onTake }: { school: SchoolSeen; currency: st
       </Text>
       {school.parts.map((part) => (
         <Text key={part.words} color="fg.muted">
-          {part.quantity} {part.words}
+          <span className="figures">{part.quantity}</span>
+          {part.unit === "m" ? " m" : ""} {part.words}
         </Text>
       ))}
       <Text>{school.tools.join(", ")}.</Text>

@@ -5462,11 +5462,8 @@ export interface components {
              * @default []
              */
             reel_sizes_m: number[];
-            /**
-             * Base Address
-             * @default
-             */
-            base_address: string;
+            /** Base Address */
+            base_address?: string;
             /**
              * Own Figures
              * @default []
@@ -8831,6 +8828,8 @@ export interface components {
             words: string;
             /** Quantity */
             quantity: number;
+            /** Unit */
+            unit: string;
             /** Price */
             price: number;
         };
