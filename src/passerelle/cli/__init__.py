@@ -26,8 +26,8 @@ class All(Commands):
             "Print how far an application reaches on a fiber grade",
         ),
         "budget": ("budgeting", "Print the loss budget of a plain link."),
-        "order": ("ordering", "Print the bill of a plan file: what to buy, for which pieces."),
-        "reels": ("ordering", "Print which run is cut from which reel, so that least is bought."),
+        "order": ("ordering", "Print what is still to be ordered for a plan"),
+        "reels": ("ordering", "Print which run is cut from which reel"),
         "export": ("files", "Write a project as a plan file."),
         "backup": (
             "files",

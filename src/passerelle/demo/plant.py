@@ -71,7 +71,7 @@ _RIDES: dict[str, tuple[str, tuple[int, ...]]] = {
     "Rows A to B": ("rows", (1, 2)),
     "Tide station": ("tide", (4,)),
     "Pump house": ("pump pair", (1, 2)),
-    "Crane camera": ("camera", (1, 2)),
+    "Gate camera": ("camera", (1, 2)),
 }
 
 
@@ -100,6 +100,7 @@ def _places() -> tuple[Place, ...]:
         ),
         Place(id="weighbridge", name="Weighbridge", within="port", power="mains"),
         Place(id="survey", name="Survey-boat office", within="port", power="mains"),
+        Place(id="gate", name="Gatehouse", within="port", power="mains"),
         Place(id="ferry", name="Ferry terminal", power="mains"),
         Place(id="tide", name="Tide station", kind="pole", power="none"),
         Place(id="pump", name="Pump house", power="mains"),
@@ -122,6 +123,7 @@ def _ways() -> tuple[Way, ...]:
         Way(id="trench", name="Shallow trench", start="office", end="weighbridge", kind="trench", length_m=140, depth_m=0.5, inside="mains cable to the scale", power_conductors=True, hazard="mains"),
         Way(id="ceiling", name="Ceiling tray", start="office", end="survey", kind="tray", length_m=62),
         Way(id="mast riser", name="Riser to the mast", start="office", end="radar", kind="riser", length_m=48, power_conductors=True, hazard="mains, height"),
+        Way(id="gate duct", name="Duct to the gate", start="office", end="gate", length_m=120, length_by="wheel", bore_mm=40, bends_deg=(90.0,)),
         Way(id="floor", name="Under the floor", start="row A", end="row B", kind="tray", length_m=65),
     )  # fmt: skip
 
@@ -158,7 +160,7 @@ def _cables() -> tuple[Cable, ...]:
         Cable(id="grow crane", key="growcrane", name="Growth, crane 2", ways=("quay 1", "quay 2"), state="planned", **_GROWTH),
         Cable(id="grow lock", key="growlock", name="Growth, lock by the dike", ways=("dike",), state="planned", **_GROWTH),
         Cable(id="grow scale", key="growscale", name="Growth, weighbridge", ways=("trench",), state="planned", **_GROWTH),
-        Cable(id="camera", name="Crane camera, with its plugs", ways=("quay 2",), construction=DIELECTRIC, fiber=os2, strands=2, diameter_mm=6, head_mm=56, head_length_mm=300, head_at="far", weight_kg_per_km=40, rated_tension_n=600, state="planned"),
+        Cable(id="camera", name="Gate camera, with its plugs", ways=("gate duct",), construction=DIELECTRIC, fiber=os2, strands=2, diameter_mm=6, head_mm=44, head_length_mm=300, head_at="far", weight_kg_per_km=40, rated_tension_n=600, state="planned"),
     )  # fmt: skip
 
 
@@ -234,6 +236,7 @@ _AT_M = {
     "cold store": (150, 90),
     "weighbridge": (-110, 60),
     "survey": (45, 38),
+    "gate": (-60, -70),
     "ferry": (-2500, 950),
     "tide": (5400, 4100),
     "pump": (-19500, 25500),

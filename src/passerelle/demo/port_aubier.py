@@ -50,20 +50,16 @@ def demo_links() -> list[Link]:
         _pump_house,
         _dock_freezer,
         _weighbridge_copper,
-        _crane_camera,
+        _gate_camera,
     )
     links = [make(catalog) for make in makers] + data_room_links(catalog)
     return [_read(link) for link in ride(links)]
 
 
-def _crane_camera(catalog: Catalog) -> Link:
-    """A camera of crane 2 over a cable that comes with its plugs; they do not pass the duct."""
-    cage = cage_for(catalog, "1000BASE-LX10")
-    ends = (
-        LinkEnd("North quay crane 1", "camera switch", cage, GIG),
-        LinkEnd("North quay crane 2", "camera", cage, GIG),
-    )
-    return build_link("Crane camera", *ends, "1000BASE-LX10", ("OS2",), 205.0, catalog)
+def _gate_camera(catalog: Catalog) -> Link:
+    """A camera at the gate over a cable that comes with its plugs; they do not pass the duct."""
+    near, far = _ends("Gatehouse", "core 1/9", "1000BASE-LX10", catalog, GIG)
+    return build_link("Gate camera", near, far, "1000BASE-LX10", ("OS2",), 120.0, catalog)
 
 
 def _read(link: Link) -> Link:
