@@ -64,11 +64,11 @@ def waste_m(house: HouseRules) -> float:
 
 def cable_length(cable: Cable, plant: Plant, house: HouseRules) -> OrderLength:
     """The length to order of a cable of the plan. Its own slack counts where it says one, else the house's."""
-    ways = [plant.way_of[way] for way in cable.ways]
+    ways, path = [plant.way_of[way] for way in cable.ways], plant.path_of[cable.id]
     return OrderLength(
         way_m=sum(way.length_m for way in ways),
         climbs_m=sum(abs(way.rise_m) for way in ways),
-        loops_m=house.loop_m * len(plant.taps_of.get(cable.id, ())),
+        loops_m=house.loop_m * sum(tap.place not in (path[0], path[-1]) for tap in plant.taps_of.get(cable.id, ())),
         slack_m=cable.slack_m or 2 * house.end_slack_m,
         waste_m=waste_m(house),
         by=least_sure(way.length_by for way in ways),
