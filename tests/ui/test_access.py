@@ -37,6 +37,12 @@ VIEWS = [
     "/exchange",
     "/requirements",
     "/places",
+    "/order",
+    "/order/reels",
+    "/order/day",
+    "/order/labels?place=Gatehouse",
+    "/order/panels?place=Gatehouse",
+    "/links/37?lens=build&piece=run-1",
 ]
 
 

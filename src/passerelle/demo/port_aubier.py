@@ -50,9 +50,8 @@ def demo_links() -> list[Link]:
         _pump_house,
         _dock_freezer,
         _weighbridge_copper,
-        _gate_camera,
     )
-    links = [make(catalog) for make in makers] + data_room_links(catalog)
+    links = [make(catalog) for make in makers] + data_room_links(catalog) + [_gate_camera(catalog)]
     return [_read(link) for link in ride(links)]
 
 

@@ -17,7 +17,7 @@ from passerelle.core.parts.array_cable import ArrayCable
 from passerelle.core.parts.kinds.run import Run, cable_words
 from passerelle.core.parts.need import Need, SpareClass, When, Where, joined
 from passerelle.core.parts.piece import NEW_STATES, Glass, Line, Piece, State
-from passerelle.core.parts.registry import Element, spec_of
+from passerelle.core.parts.registry import Element, needs_of, spec_of
 from passerelle.core.plant.lying import lies
 from passerelle.core.plant.records import Cable
 from passerelle.core.plant.site import Plant
@@ -117,30 +117,21 @@ def asked_for(scope: Scope) -> Iterator[Asked]:
 def lacks(scope: Scope) -> Iterator[Lack]:
     """What is missing of pieces that are to be bought: a length, or a grade that is not one."""
     for number, link in scope.links:
-        places = _places(link)
         for position, element in enumerate(link.elements):
-            if element.part or not scope.counts(element.state, element.key):
-                continue
-            asker = Asker(
-                element.key,
-                _said(element),
-                places[position * 2 >= len(link.elements)],
-                number,
-                link.name,
-                element.id,
-            )
-            for what in _lacking(element):
-                yield Lack(asker, what)
+            found = () if element.part else _lacking(element)
+            if found and scope.counts(element.state, element.key):
+                place = _places(link)[position * 2 >= len(link.elements)]
+                asker = Asker(element.key, _said(element), place, number, link.name, element.id)
+                yield from (Lack(asker, what) for what in found)
     for cable in scope.plant.cables:
         if scope.counts(cable.state, cable.key) and len(cable.fiber) != 1:
             yield Lack(_of_row(cable, scope.plant), "grade")
 
 
-def _lacking(element: Element) -> Iterator[str]:
-    if isinstance(element, Line) and element.length_m is None:
-        yield "length"
-    if isinstance(element, Glass) and len(element.fiber) != 1:
-        yield "grade"
+def _lacking(element: Element) -> tuple[str, ...]:
+    length = ("length",) if isinstance(element, Line) and element.length_m is None else ()
+    grade = ("grade",) if isinstance(element, Glass) and len(element.fiber) != 1 else ()
+    return (*length, *grade)
 
 
 def _said(element: Element) -> str:
@@ -165,13 +156,13 @@ def _of_piece(element: Element, asker: Asker, scope: Scope) -> Iterator[Asked]:
     if isinstance(bought, Line) and bought.pulled and bought.length_m is not None:
         length = run_length(bought.length_m, bought.known_by, scope.house)
         bought = bought.model_copy(update={"length_m": _cut_m(bought, length, scope.catalog)})
-    for need in spec_of(bought).needs(bought, scope.catalog):
+    for need in needs_of(bought, scope.catalog):
         yield Asked(need, asker, length if need.spares == "cable" else None)
 
 
 def _cut_m(line: Line, length: OrderLength, catalog: Catalog) -> float:
     """What is ordered of a run: whole metres where it is made with its plugs, else with the waste of its ends."""
-    made = any(need.where == "made to length" for need in spec_of(line).needs(line, catalog))
+    made = any(need.where == "made to length" for need in needs_of(line, catalog))
     return length.made_m if made else length.total_m
 
 

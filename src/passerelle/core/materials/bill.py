@@ -217,7 +217,8 @@ def _caution(need: Need, by: LengthBy, has_length: bool) -> str:
 
 
 def _told(asker: Asker, quantity: float, length: OrderLength | None = None) -> AskedBy:
-    return AskedBy(**asker._asdict(), quantity=quantity, length=length)
+    # Trusted values: a large project has a hundred thousand of these, and nobody typed them.
+    return AskedBy.model_construct(**asker._asdict(), quantity=quantity, length=length)
 
 
 def spares(need: Need, needed: float, places: Sequence[str], house: HouseRules) -> float:
@@ -256,11 +257,13 @@ def _shares(lines: Sequence[BillLine], name: object) -> tuple[Share, ...]:
     sums: dict[tuple[str, int], float] = defaultdict(float)
     assert callable(name)
     for line in lines:
-        asked = sum(one.quantity for one in line.asked)
+        asked, total = sum(one.quantity for one in line.asked), line.total
+        if not total:
+            continue
         for one in line.asked:
-            sums[name(one)] += line.total * one.quantity / asked if asked else 0.0
+            sums[name(one)] += total * one.quantity / asked if asked else 0.0
         if line.asked and not asked:
-            sums[name(line.asked[0])] += line.total
+            sums[name(line.asked[0])] += total
     return tuple(
         Share(name=called, link=link, total=round(total, 2))
         for (called, link), total in sorted(sums.items(), key=lambda item: -item[1])

@@ -14,6 +14,7 @@ from pydantic import Field
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.errors import KindError
 from passerelle.core.parts import kinds
+from passerelle.core.parts.need import Need
 from passerelle.core.parts.part import Mating, Part
 from passerelle.core.parts.piece import Ordered, Piece
 from passerelle.core.parts.spec import KindSpec
@@ -94,8 +95,23 @@ def part_of(piece: Piece, catalog: Catalog) -> Part | Mating:
     return part
 
 
+def needs_of(piece: Piece, catalog: Catalog) -> tuple[Need, ...]:
+    """What a piece is bought as; pieces that are the same but for their own id, key and state share it."""
+    values: dict[str, Any] = piece.__dict__
+    seen = id(catalog), _SEEN[values["kind"]](values)
+    kept = _NEEDS.get(seen)
+    if kept is not None and kept[0] is catalog:
+        return kept[1]
+    needs: tuple[Need, ...] = SPEC_OF[piece.kind].needs(piece, catalog)
+    if len(_NEEDS) >= MOST_KEPT:
+        _NEEDS.clear()
+    _NEEDS[seen] = catalog, needs
+    return needs
+
+
 _SAYS_NOTHING = {"id", "key", "state"}
 _SEEN = {spec.kind: itemgetter(*sorted(set(spec.record.model_fields) - _SAYS_NOTHING)) for spec in KINDS}
 _PARTS: dict[tuple[int, tuple[Any, ...]], tuple[Catalog, Part | Mating]] = {}
 """Parts seen last, for all pieces that are the same but for their own id and key: none of them ever changes."""
+_NEEDS: dict[tuple[int, tuple[Any, ...]], tuple[Catalog, tuple[Need, ...]]] = {}
 MOST_KEPT = 8192
