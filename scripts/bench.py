@@ -19,6 +19,7 @@ from pathlib import Path
 
 import bench_browser
 import bench_large
+import bench_materials
 import bench_plant
 import bench_polarity
 import bench_soak
@@ -215,6 +216,7 @@ def main() -> int:
     parts = (
         *(batch, commands, selection, memory, edit, bench_plant.report, bench_large.report),
         bench_polarity.polarity,
+        bench_materials.materials,
         *(script_size, bench_soak.soak),
     )
     marks = [mark for part in parts for mark in part()]

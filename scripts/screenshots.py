@@ -29,11 +29,9 @@ def nothing(_page: Page) -> None:
     """Leave the page as it opens."""
 
 
-def open_why(page: Page) -> None:
-    """Unfold the sums and scroll to them."""
-    button = page.locator("main").get_by_role("button", name="Why?")
-    button.click()
-    button.evaluate("e => e.scrollIntoView({block: 'start'})")
+def open_line(page: Page) -> None:
+    """Open a line of the bill."""
+    page.get_by_role("button", name="module, 1000BASE-LX10, SFP").first.click()
 
 
 def ask(page: Page) -> None:
@@ -55,13 +53,6 @@ def own_columns(page: Page) -> None:
     )
     page.get_by_role("button", name="Answer them").click()
     page.get_by_role("table", name="Answers").wait_for()
-
-
-def try_longer(page: Page) -> None:
-    """Try a length and a profile."""
-    page.get_by_label("Length to try").fill("300 m")
-    page.get_by_label("Profile to try").select_option("low-loss guaranteed")
-    page.wait_for_timeout(900)
 
 
 def other_profile(page: Page) -> None:
@@ -90,12 +81,12 @@ VIEWS: list[tuple[str, str, str, tuple[int, int], Act]] = [
     ("strands", "/links/22?lens=strands", "light", (1280, 800), nothing),
     ("backbone", "/site/backbone", "light", (1280, 800), nothing),
     ("split-ports", "/splits", "light", (1280, 800), nothing),
-    ("too-bright-dark-theme", "/links/3", "dark", (1280, 800), nothing),
-    ("why", "/links/2", "light", (1280, 800), open_why),
+    ("bill", "/order", "light", (1280, 800), open_line),
+    ("reels", "/order/reels", "light", (1280, 800), nothing),
+    ("build", "/links/37?lens=build&piece=run-1", "dark", (1280, 800), nothing),
     ("question", "/links/1?new=1", "light", (1280, 800), ask),
     ("requirements", "/requirements", "light", (1280, 800), own_columns),
     ("copper", "/links/17", "light", (1280, 800), nothing),
-    ("what-if", "/links/4?whatif=1", "light", (1280, 800), try_longer),
     ("house-rules", "/rules", "light", (1280, 800), other_profile),
     ("catalog", "/catalog?of=allowance/mated pair", "dark", (1280, 800), own_figure),
     ("site", "/site?way=quay 0", "light", (1280, 800), nothing),

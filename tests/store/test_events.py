@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from sqlalchemy import text
 from sqlalchemy.orm import Session
 
-from passerelle.core.events import ReadingTaken
+from passerelle.core.events import ReadingTaken, standing
 from passerelle.core.link.chain import Link
 from passerelle.core.link.edits import Edit, Insert, Measure, Remove, Reverse, Withdraw, apply_edits
 from passerelle.core.link.readings import Reading, is_stale
@@ -170,6 +170,31 @@ def test_the_database_of_version_7_opens_with_its_shared_parts_and_its_log(tmp_p
         taken = session.execute(text("SELECT part, path FROM taken WHERE part LIKE 'frame%' ORDER BY path")).all()
         assert [tuple(row) for row in taken] == [("frame 1", 3), ("frame 1", 4)]
         _walk_to_the_beginning_and_back(session)
+    opened.close()
+
+
+def test_the_database_of_version_8_opens_with_its_orders_and_what_arrived(tmp_path: Path) -> None:
+    opened = Database(old_database(tmp_path, "v8"))
+    with opened.write() as session:
+        happened = list(standing(events.of_project(session, 1)))
+        assert [event.kind for event in happened] == ["order", "delivery"]
+        pieces = [e for item in stored_links.links(session, 1) for e in item.link.elements]
+        came = next(e for e in pieces if e.ordered)
+        assert (came.state, came.ordered[0].value) == ("delivered", ("OM3",))
+        assert projects.plant(session, 1).reels[0].holds_m == 609
+        _walk_to_the_beginning_and_back(session)
+        assert [event.kind for event in standing(events.of_project(session, 1))] == ["order", "delivery"]
+    opened.close()
+
+
+def test_a_database_of_version_7_gets_the_states_of_its_cables(tmp_path: Path) -> None:
+    opened = Database(old_database(tmp_path, "v7"))
+    with opened.read() as session:
+        cables = projects.plant(session, 1).cable_of
+        runs = [e for i in stored_links.links(session, 1) for e in i.link.elements if e.part in cables]
+        assert runs
+        assert {(e.state == cables[e.part].state) for e in runs} == {True}
+        assert "pulled" not in {cable.state for cable in cables.values()}
     opened.close()
 
 
