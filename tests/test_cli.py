@@ -114,3 +114,50 @@ def test_a_figure_does_not_wait_for_the_web_or_the_database() -> None:
     asked = f"{read}; print(sorted(set(sys.modules) & {heavy}))"
     told = subprocess.run([sys.executable, "-c", asked], capture_output=True, text=True, check=True)
     assert told.stdout.strip() == "[]"
+
+
+def test_order_tells_what_to_buy_and_for_which_pieces(tmp_path: Path) -> None:
+    plan = Path(__file__).parent / "exchange" / "plans" / "v8.json"
+    told = json.loads(runner.invoke(app, ["order", str(plan), "--json"]).stdout)
+    asked = {(piece["link"], piece["element"]) for line in told["lines"] for piece in line["pieces"]}
+    assert ("Crane 1", "module-1") in asked
+    changed = next(line for line in told["lines"] if line["quantity"])
+    assert (changed["quantity"], changed["ordered"]) == (12 - changed["ordered"], changed["ordered"]), (
+        "all was ordered; one quantity was set by hand since"
+    )
+    assert "cord, OM3" in runner.invoke(app, ["order", str(plan)]).stdout
+    missing = runner.invoke(app, ["order", str(tmp_path / "none.json")])
+    assert (missing.exit_code, "cannot be read" in missing.output) == (2, True)
+
+
+@pytest.mark.parametrize(
+    ("cuts", "feasible", "bought_m", "opened"),
+    [
+        ({"runs_m": [60, 40, 50], "sold_reels_m": [100, 150]}, True, 150, 1),
+        ({"runs_m": [60, 40], "sold_reels_m": [100], "on_hand_m": [45], "waste_per_run_m": 2}, True, 100, 2),
+        ({"runs_m": [60], "on_hand_m": [59.9]}, False, 0, 0),
+        ({"runs_m": []}, True, 0, 0),
+    ],
+)
+def test_reels_tells_the_best_cuts(
+    tmp_path: Path, cuts: dict[str, object], feasible: bool, bought_m: float, opened: int
+) -> None:
+    path = tmp_path / "cuts.json"
+    path.write_text(json.dumps(cuts), encoding="utf-8")
+    told = json.loads(runner.invoke(app, ["reels", str(path), "--json"]).stdout)
+    assert (told["feasible"], told["bought_m"], told["reels_opened"]) == (feasible, bought_m, opened)
+    assert told["proven"]
+    assert runner.invoke(app, ["reels", str(path)]).exit_code == 0
+
+
+@pytest.mark.parametrize(
+    "text",
+    ["{", '{"runs_m": [-1]}', '{"runs_m": ["x"]}', '{"lengths": [1]}', '{"runs_m": [1], "waste_per_run_m": -1}'],
+)
+def test_cuts_that_are_none_are_refused_in_a_sentence(tmp_path: Path, text: str) -> None:
+    path = tmp_path / "cuts.json"
+    path.write_text(text, encoding="utf-8")
+    refused = runner.invoke(app, ["reels", str(path), "--json"])
+    assert refused.exit_code == 2
+    assert str(path) in refused.output
+    assert "Traceback" not in refused.output

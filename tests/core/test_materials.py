@@ -336,3 +336,21 @@ def test_a_delivery_matches_what_was_ordered_and_nothing_else() -> None:
         "it is on the bill and was not ordered: place the order first",
         "no line of the bill has these words",
     ]
+
+
+def test_a_report_that_says_more_loss_than_the_grade_allows_sends_the_reel_back() -> None:
+    found = port_aubier()
+    for loss, told in ((0.35, 0), (0.6, 1)):
+        reels = [
+            row.model_copy(update={"report_nm": 1310, "report_db_per_km": loss}) for row in found.plant.reels[:1]
+        ]
+        after = scope_of(found.links, found.plant.changed(reels=reels), HOUSE, CATALOG)
+        plan = next(p for p in reel_plans(after, bill_of(after)) if p.line.startswith("cable, OS2"))
+        assert sum("by its report" in t.what for t in plan.troubles) == told
+
+
+def test_an_injector_is_bought_for_each_device_that_needs_one() -> None:
+    plant = demo_plant()
+    devices = [d.model_copy(update={"injector": "planned", "count": 3}) for d in plant.devices[:1]]
+    bill = bill_of(scope(plant=plant.changed(devices=devices)))
+    assert line(bill, "power injector").needed == 3

@@ -24,7 +24,7 @@ Kept = Literal["places", "ways", "cables", "taps", "devices", "orders", "strands
 _LENGTHS = {"length_m", "slack_m", "rise_m"}
 _LISTS = {"ways", "fiber"}
 _NUMBER_LISTS = {"bends_deg", "dead", "strands of taps", "pull_points_m"}
-_FLAGS = {"power_conductors", "wet", "metal"}
+_FLAGS = {"power_conductors", "wet", "metal", "joint"}
 _TRUE, _FALSE = {"yes", "true", "1", "x"}, {"no", "false", "0", ""}
 STRAND_HEAD = ("cable", "strand", "tube", "tube color", "position", "color", "use")
 
@@ -48,7 +48,7 @@ def fields_of(shelf: Kept) -> tuple[str, ...]:
     return (
         ("cable", "strand", "use")
         if shelf == "strands"
-        else tuple(f for f in ROWS[shelf].model_fields if f != "key")
+        else tuple(f for f in ROWS[shelf].model_fields if f not in ("key", "ordered"))
     )
 
 

@@ -2,6 +2,7 @@ import { Button, Flex, Input } from "@chakra-ui/react";
 import { useState } from "react";
 
 import type { Project, ReelSeen } from "../shared/api";
+import { Choice } from "../shared/Choice";
 import { ProblemNote } from "../shared/ProblemNote";
 import { Toggle } from "../shared/Toggle";
 import { withUnit } from "../shared/format";
@@ -89,6 +90,8 @@ export function ReportForm({
   const { unit } = useSettings();
   const [length, setLength] = useState("");
   const [report, setReport] = useState(reel.report);
+  const [loss, setLoss] = useState("");
+  const [at, setAt] = useState("1310");
   const set = useSetReel(project);
   const wish = {
     line,
@@ -110,7 +113,11 @@ export function ReportForm({
       onSubmit={(event) => {
         event.preventDefault();
         set.mutate(
-          { ...wish, delivered_m: withUnit(length, unit) as unknown as number },
+          {
+            ...wish,
+            ...(loss.trim() ? { report_nm: Number(at), report_db_per_km: Number(loss.replace(",", ".")) } : {}),
+            delivered_m: withUnit(length, unit) as unknown as number,
+          },
           { onSuccess: () => setLength("") },
         );
       }}
@@ -131,11 +138,30 @@ export function ReportForm({
         size="xs"
         width="190px"
         aria-label={`Factory report of ${reel.name}`}
-        placeholder="factory report: loss, number"
+        placeholder="number of the factory report"
         borderColor="border.emphasized"
         value={report}
         maxLength={120}
         onChange={(event) => setReport(event.target.value)}
+      />
+      <label>
+        loss{" "}
+        <Input
+          size="xs"
+          width="52px"
+          className="figures"
+          aria-label={`Loss in dB/km by the report of ${reel.name}`}
+          borderColor="border.emphasized"
+          value={loss}
+          onChange={(event) => setLoss(event.target.value)}
+        />{" "}
+        dB/km at{" "}
+      </label>
+      <Choice
+        label={`Wavelength of the report of ${reel.name}`}
+        value={at}
+        options={["850", "1300", "1310", "1550"].map((nm) => [nm, `${nm} nm`] as const)}
+        onChange={setAt}
       />
       <Button size="xs" variant="outline" type="submit" disabled={length.trim() === ""}>
         Write it down

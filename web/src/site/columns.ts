@@ -3,6 +3,7 @@ import {
   GROUPINGS,
   HEAD_ENDS,
   JACKETS,
+  LENGTH_BY,
   PLACE_KINDS,
   PLACE_POWER,
   POWER_CLASSES,
@@ -77,6 +78,7 @@ export function columns(shelf: Shelf, plant: Plant, catalog: Catalog | undefined
         { key: "start", label: "from", width: 130, choices: places },
         { key: "end", label: "to", width: 130, choices: places },
         { key: "length_m", label: "length", width: 84, length: true },
+        { key: "length_by", label: "known by", width: 84, choices: LENGTH_BY },
         { key: "bore_mm", label: "bore mm", width: 62, number: true },
         { key: "rise_m", label: "rise m", width: 56, number: true },
         { key: "material", label: "material", width: 90 },
@@ -104,6 +106,8 @@ export function columns(shelf: Shelf, plant: Plant, catalog: Catalog | undefined
         },
         { key: "place", label: "at", width: 150, choices: places },
         { key: "strands", label: "strands that leave", width: 140, list: true, number: true },
+        { key: "joint", label: "two lengths joined", width: 90, flag: true },
+        state,
       ];
     case "devices":
       return [
@@ -126,6 +130,7 @@ export function columns(shelf: Shelf, plant: Plant, catalog: Catalog | undefined
         { key: "typical_w", label: "W at the device, usually", width: 90, number: true },
         { key: "peak_w", label: "W at the device, peak", width: 90, number: true },
         { key: "extended_power", label: "extended power", width: 70, flag: true },
+        { key: "injector", label: "injector", width: 84, choices: ["none", "planned", "existing"] },
       ];
     case "orders":
       return [

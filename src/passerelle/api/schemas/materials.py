@@ -132,6 +132,8 @@ class ReelRequest(BaseModel):
     on_hand: bool = False
     delivered_m: LengthM | None = None
     report: Label = ""
+    report_nm: Annotated[int, Field(ge=600, le=1700)] | None = None
+    report_db_per_km: Annotated[float, Field(ge=0, le=50, allow_inf_nan=False)] | None = None
     remove: bool = False
 
 

@@ -190,6 +190,11 @@ def _of_plan(scope: Scope) -> Iterator[Asked]:
                 Asker(tap.key, tap.name, _named(plant, tap.place), shelf="taps", row=tap.id),
                 len(tap.strands),
             )
+    for device in plant.devices:
+        if device.injector == "planned":
+            words = f"power injector, {device.power_class or 'class to be said'}"
+            asker = Asker(device.key, device.name, _named(plant, device.place), shelf="devices", row=device.id)
+            yield Asked(_thing(words, "power injector", "optics and boxes", device.count, "plug"), asker)
     for line in plant.orders:
         if not line.line:
             need = Need(line.name, line.count, "cords and panels", "plug", "cable")

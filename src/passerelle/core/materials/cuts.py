@@ -198,7 +198,7 @@ def _told(
     placed = {(run.of, run.section) for reel in seen for run in reel.cuts}
     loose = tuple(run for run in runs if (run.of, run.section) not in placed)
     bought = sum(reel.sold_m for reel in seen if not reel.on_hand and reel.state == "planned")
-    troubles = (*_troubles(rows, seen, wanted), *(_loose(run, scope) for run in loose))
+    troubles = (*_troubles(rows, seen, wanted), *_lossy(rows, scope), *(_loose(run, scope) for run in loose))
     return ReelPlan(
         line=words,
         runs=runs,
@@ -249,6 +249,23 @@ def _troubles(
             yield Trouble(
                 what=f"{row.name} has {len(gone)} cuts for what nothing asks for any more.",
                 remedy="Plan the cuts anew, or take those off.",
+                reel=row.id,
+            )
+
+
+def _lossy(rows: Sequence[Reel], scope: Scope) -> Iterable[Trouble]:
+    """Reels whose factory report says more loss than the grade of their cable allows."""
+    for row in rows:
+        if row.report_db_per_km is None or row.report_nm is None:
+            continue
+        fiber = next((f for name, f in scope.catalog.fibers.items() if f", {name}, " in f"{row.line}, "), None)
+        most = fiber.attenuation_db_per_km.get(row.report_nm) if fiber else None
+        if fiber and most is not None and row.report_db_per_km > most:
+            source = fiber.attenuation_sources.get(row.report_nm, fiber.attenuation_source)
+            yield Trouble(
+                what=f"{row.name} loses {row.report_db_per_km:g} dB/km at {row.report_nm} nm by its report, "
+                f"{fiber.name} at most {most:g} dB/km.",
+                remedy=f"Send it back before it is pulled ({source.text}).",
                 reel=row.id,
             )
 

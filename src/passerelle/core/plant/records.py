@@ -157,7 +157,8 @@ class Device(Row):
 
     ``fed_from`` is the place of the switch that feeds it over its pairs, empty for power of its own.
     ``typical_w`` and ``peak_w`` are W at the device; ``power_class`` is the class at the switch, empty where only
-    the watts are known. ``extended_power``: its datasheet lets a class 8 device draw more over a short run.
+    the watts are known; ``injector``: a box of its own beside the switch feeds it. ``extended_power``: its datasheet
+    lets a class 8 device draw more over a short run.
     """
 
     place: str
@@ -168,6 +169,7 @@ class Device(Row):
     fed_from: str = ""
     power_class: PowerClassName | Literal[""] = ""
     extended_power: bool = False
+    injector: Literal["none", "planned", "existing"] = "none"
 
 
 Words = Annotated[str, Field(max_length=300)]
@@ -203,7 +205,8 @@ class Cut(Frozen):
 class Reel(Row):
     """A reel of cable, by the words of its line of the bill: one on hand, or one to buy, with what is cut from it.
 
-    ``length_m`` is what it was sold as, ``delivered_m`` what the factory report says that is on it, both in m.
+    ``length_m`` is what it was sold as, ``delivered_m`` what the factory report says that is on it, both in m;
+    ``report_db_per_km`` is its loss at ``report_nm``.
     """
 
     line: Words
@@ -211,6 +214,8 @@ class Reel(Row):
     on_hand: bool = False
     delivered_m: LengthM | None = None
     report: Label = ""
+    report_nm: Annotated[int, Field(ge=600, le=1700)] | None = None
+    report_db_per_km: Annotated[float, Field(ge=0, le=50, allow_inf_nan=False)] | None = None
     state: State = "planned"
     place: str = ""
     cuts: Annotated[tuple[Cut, ...], Field(max_length=500)] = ()

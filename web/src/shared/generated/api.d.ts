@@ -4535,7 +4535,8 @@ export interface components {
          *
          *     ``fed_from`` is the place of the switch that feeds it over its pairs, empty for power of its own.
          *     ``typical_w`` and ``peak_w`` are W at the device; ``power_class`` is the class at the switch, empty where only
-         *     the watts are known. ``extended_power``: its datasheet lets a class 8 device draw more over a short run.
+         *     the watts are known; ``injector``: a box of its own beside the switch feeds it. ``extended_power``: its datasheet
+         *     lets a class 8 device draw more over a short run.
          */
         Device: {
             /** Id */
@@ -4585,6 +4586,12 @@ export interface components {
              * @default false
              */
             extended_power: boolean;
+            /**
+             * Injector
+             * @default none
+             * @enum {string}
+             */
+            injector: "none" | "planned" | "existing";
         };
         /**
          * DirectionReview
@@ -8279,7 +8286,8 @@ export interface components {
          * Reel
          * @description A reel of cable, by the words of its line of the bill: one on hand, or one to buy, with what is cut from it.
          *
-         *     ``length_m`` is what it was sold as, ``delivered_m`` what the factory report says that is on it, both in m.
+         *     ``length_m`` is what it was sold as, ``delivered_m`` what the factory report says that is on it, both in m;
+         *     ``report_db_per_km`` is its loss at ``report_nm``.
          */
         Reel: {
             /** Id */
@@ -8311,6 +8319,10 @@ export interface components {
              * @default
              */
             report: string;
+            /** Report Nm */
+            report_nm?: number | null;
+            /** Report Db Per Km */
+            report_db_per_km?: number | null;
             /**
              * State
              * @default planned
@@ -8419,6 +8431,10 @@ export interface components {
              * @default
              */
             report: string;
+            /** Report Nm */
+            report_nm?: number | null;
+            /** Report Db Per Km */
+            report_db_per_km?: number | null;
             /**
              * Remove
              * @default false
