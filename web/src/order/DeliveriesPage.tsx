@@ -9,6 +9,7 @@ import { Waiting } from "../shared/Waiting";
 import { ArrivalForm } from "./ArrivalForm";
 import { DeliveryFound } from "./DeliveryFound";
 import { Papers } from "./Papers";
+import { WaitingLines } from "./WaitingLines";
 import { useBill, useDeliveryPreview, useTakeDelivery } from "./queries";
 
 const EXAMPLE = 'line,quantity,grade\n"cord, OM4, LC PC to LC PC, duplex, A-to-B (ordinary), 2 m",4,OM3';
@@ -107,7 +108,8 @@ export function DeliveriesPage({ project }: { project: Project | undefined }) {
           </Box>
         </>
       )}
-      {bill.data && bill.data.papers.length > 0 && <Papers papers={bill.data.papers} />}
+      {bill.data && waiting.length > 0 && <WaitingLines lines={waiting} papers={bill.data.papers} />}
+      {bill.data && bill.data.papers.length > 0 && <Papers papers={bill.data.papers} here />}
     </Box>
   );
 }

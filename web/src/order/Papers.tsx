@@ -4,7 +4,7 @@ import { Link as RouterLink } from "react-router";
 import type { Paper } from "../shared/api";
 
 /** The orders that were placed and the deliveries that came; what was withdrawn stays and says so. */
-export function Papers({ papers }: { papers: readonly Paper[] }) {
+export function Papers({ papers, here = false }: { papers: readonly Paper[]; here?: boolean }) {
   return (
     <Box as="section" aria-label="Orders and deliveries" mt={4}>
       <Heading as="h2" size="sm" fontWeight={600}>
@@ -33,7 +33,7 @@ export function Papers({ papers }: { papers: readonly Paper[] }) {
           {paper.lines.length > 6 && <Text>and {paper.lines.length - 6} lines more</Text>}
         </Box>
       ))}
-      {papers.some((paper) => paper.kind === "order" && !paper.withdrawn) && (
+      {!here && papers.some((paper) => paper.kind === "order" && !paper.withdrawn) && (
         <Text mt={2} fontSize="13px" className="no-print">
           <RouterLink to="/order/deliveries">Something came: take the delivery</RouterLink>
         </Text>

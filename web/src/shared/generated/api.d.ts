@@ -4535,8 +4535,8 @@ export interface components {
          *
          *     ``fed_from`` is the place of the switch that feeds it over its pairs, empty for power of its own.
          *     ``typical_w`` and ``peak_w`` are W at the device; ``power_class`` is the class at the switch, empty where only
-         *     the watts are known; ``injector``: a box of its own beside the switch feeds it. ``extended_power``: its datasheet
-         *     lets a class 8 device draw more over a short run.
+         *     the watts are known; ``injector``: a box of its own beside the switch feeds it. ``extended_power``: its
+         *     datasheet lets a class 8 device draw more over a short run.
          */
         Device: {
             /** Id */
