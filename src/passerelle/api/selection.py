@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection
 from typing import Literal
 
 from fastapi import APIRouter, Request
@@ -10,6 +10,7 @@ from fastapi.responses import Response
 
 from passerelle.api.errands import ReadyLinks, ready_answers
 from passerelle.api.exchange import add_ready, table_response
+from passerelle.api.materials import bill_in
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.schemas.common import RowId
 from passerelle.api.schemas.exchange import ImportOut
@@ -81,36 +82,46 @@ def download_prices(request: Request, project_id: RowId) -> Response:
     """The price list as a table."""
     with database_of(request).read() as session:
         house = stored.project(session, project_id).house
-    rows = [(line.item, line.price) for line in price_list(house.own_prices, own_applications(house))]
+    listed = price_list(house.own_prices, own_applications(house))
+    names = {line.item for line in listed}
+    quoted = [line for line in house.own_prices if line.item not in names]
+    rows = [(neutral(line.item), line.price) for line in listed]
+    rows += [(neutral(line.item), line.price) for line in quoted]
     return table_response("prices", project_id, "csv", ("item", "price"), rows)
 
 
 @router.put("/projects/{project_id}/prices")
 def put_prices(request: Request, project_id: RowId, wish: PriceCsv) -> PricesOut:
-    """Lay a table of prices over the list, as one entry of the history; nothing when a line is bad (422)."""
+    """Lay a table of prices over the list, as one entry of the history; nothing when a line is bad (422).
+
+    An item is one of the list, or a line of the bill in its own words, as a supplier quoted it.
+    """
     table = read_table(wish.text, "item,price")
-    mapping = matched(table.columns, {"item": ("item",), "price": ("price",)})
+    mapping = matched(table.columns, {"item": ("item", "line", "part"), "price": ("price", "price each", "each")})
     if len(mapping) < 2:
         raise TableError("the first line must name the columns item and price")
     with writing(request) as session:
         house = stored.project(session, project_id).house
         own = {line.item: line for line in house.own_prices}
         known = came_with(own_applications(house))
+        lines = {line.words for line in bill_in(session, project_id)[0].lines} - set(known)
         for number, cells in table.lines:
             try:
                 values = values_of(cells, table.columns, mapping)
             except CellError as error:
                 raise TableError(f"line {number}: {error}; a decimal comma stands in quotes") from error
-            own[values["item"]] = _price(number, values["item"], values["price"], known)
-        kept = tuple(line for line in own.values() if line.price != known[line.item])
+            own[values["item"]] = _price(number, values["item"], values["price"], {*known, *lines, *own})
+        kept = tuple(line for line in own.values() if line.price != known.get(line.item))
         after = house.model_copy(update={"own_prices": kept, "currency": wish.currency or house.currency})
         stored.set_house_rules(session, project_id, after, f"prices from a table of {len(table.lines)}")
     return get_prices(request, project_id)
 
 
-def _price(number: int, item: str, text: str, known: Mapping[str, float]) -> OwnPrice:
+def _price(number: int, item: str, text: str, known: Collection[str]) -> OwnPrice:
     if item not in known:
-        raise TableError(f"line {number}: there is no item '{item}': take the names of the list as it goes out")
+        raise TableError(
+            f"line {number}: there is no item '{item}': take the names of the list, or of the bill, as they go out"
+        )
     try:
         return OwnPrice(item=item, price=float(text.replace(",", ".")))
     except ValueError as error:

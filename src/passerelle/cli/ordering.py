@@ -71,6 +71,7 @@ def _as_dict(bill: Bill, currency: str) -> dict[str, Any]:
             "price_by": line.price_by,
             "total": line.total,
             "caution": line.caution,
+            "bought_as": line.bought_as,
             "pieces": [
                 {
                     "key": one.key,

@@ -49,7 +49,7 @@ def bill_rows(bill: Bill) -> list[list[Cell]]:
             line.total,
             line.price_by,
             neutral(line.why),
-            line.caution,
+            "; ".join(word for word in (line.bought_as and f"reels {line.bought_as}", line.caution) if word),
             neutral(asked_words(line)),
         ]
         for line in bill.lines
@@ -108,7 +108,7 @@ def bill_pdf(bill: Bill, project: str, currency: str) -> bytes:
     for where, lines in groupby(wanted, key=lambda line: line.where):
         out.heading(where, 12)
         rows = [
-            (_quantity(line), line.words, f"{line.each:,.2f}", f"{line.total:,.2f}", line.price_by)
+            (_quantity(line), _part(line), f"{line.each:,.2f}", f"{line.total:,.2f}", line.price_by)
             for line in lines
         ]
         out.table(("to order", "part", "each", "total", "price"), rows, (1.2, 6, 1.1, 1.3, 1.1))
@@ -120,6 +120,10 @@ def bill_pdf(bill: Bill, project: str, currency: str) -> bytes:
         for one in bill.missing:
             out.line(f"The {one.what} of the {one.asker.words}, {one.asker.link_name or one.asker.place}.")
     return out.bytes()
+
+
+def _part(line: BillLine) -> str:
+    return f"{line.words} (reels: {line.bought_as})" if line.bought_as else line.words
 
 
 def _quantity(line: BillLine) -> str:

@@ -37,6 +37,7 @@ export function BillRow({ line, project }: { line: BillLine; project: Project | 
             </span>{" "}
             {line.words}
           </Button>
+          {line.bought_as && <Text fontSize="12.5px">by the kept cuts: reels {line.bought_as}</Text>}
           {back && (
             <Text fontSize="12.5px">
               More was ordered than is wanted now: cancel it, send it back, or keep it as stock.

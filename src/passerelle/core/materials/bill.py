@@ -45,6 +45,7 @@ class BillLine(Frozen):
     ``needed`` is what the pieces ask for, ``spares`` come on top, ``at_hand`` is taken off. ``quantity`` is what
     follows, or what a person set, with the reason ``why``; ``computed`` is it before that. ``ordered`` stands in
     orders that were placed, ``to_order`` is the rest: less than zero where more was ordered than is wanted now.
+    ``bought_as`` are the reels that a kept plan of cuts buys.
     ``by`` is how the least sure length of it is known; ``caution`` says what to do before it is ordered.
     """
 
@@ -64,6 +65,7 @@ class BillLine(Frozen):
     price_by: PriceBy
     by: LengthBy
     caution: str
+    bought_as: str
     asked: tuple[AskedBy, ...]
 
     @computed_field  # type: ignore[prop-decorator]
@@ -116,6 +118,10 @@ def bill_of(scope: Scope, ordered: Mapping[str, float] | None = None) -> Bill:
     at_hand: dict[str, float] = defaultdict(float)
     for row in scope.plant.stock:
         at_hand[row.line] += row.count
+    for reel in scope.plant.reels:
+        cut_m = sum(cut.length_m for cut in reel.cuts)
+        if reel.on_hand and cut_m <= reel.holds_m:
+            at_hand[reel.line] += cut_m
     prices = _Prices(scope)
     lines = [
         _line(words, asked, scope, ordered.get(words, 0.0), at_hand[words], set_by_hand.get(words), prices)
@@ -202,8 +208,17 @@ def _line(
         price_by=price_by,
         by=by,
         caution=_caution(need, by, any(one.length for one in asked)),
+        bought_as=_reels(words, scope),
         asked=tuple(_told(one.asker, one.need.quantity, one.length) for one in asked),
     )
+
+
+def _reels(words: str, scope: Scope) -> str:
+    """The reels that a kept plan of cuts buys of a line: ``2 x 1000 m``."""
+    lengths = Counter(
+        reel.length_m for reel in scope.plant.reels if reel.line == words and not reel.on_hand and reel.cuts
+    )
+    return ", ".join(f"{count} x {length:g} m" for length, count in sorted(lengths.items()))
 
 
 def _caution(need: Need, by: LengthBy, has_length: bool) -> str:

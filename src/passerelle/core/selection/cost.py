@@ -84,7 +84,13 @@ def cost_of(
 
 def _items(element: Element, catalog: Catalog, cable_is_there: bool) -> dict[str, float]:
     """What a new piece is bought as; nothing where it stays in the building and is there already."""
-    part = part_of(element, catalog)
-    stays = isinstance(part, Mating) or part.traits.fixed
-    items: dict[str, float] = {} if stays and cable_is_there else spec_of(element).buys(element, catalog)
+    items: dict[str, float] = (
+        {} if cable_is_there and stays(element, catalog) else spec_of(element).buys(element, catalog)
+    )
     return items
+
+
+def stays(element: Element, catalog: Catalog) -> bool:
+    """Whether a piece stays in the building, so that it is there where its cable is."""
+    part = part_of(element, catalog)
+    return isinstance(part, Mating) or part.traits.fixed

@@ -25,7 +25,7 @@ from passerelle.core.rules.reach import REACH_EXCEEDED
 from passerelle.core.selection.advice import Asked, asks, bottleneck, fallbacks, steps
 from passerelle.core.selection.array_chains import array_drafts
 from passerelle.core.selection.copper_chains import copper_drafts
-from passerelle.core.selection.cost import Cost, cost_of
+from passerelle.core.selection.cost import Cost, cost_of, stays
 from passerelle.core.selection.drafts import Draft, Kind, stretched
 from passerelle.core.selection.glass_chains import glass_drafts
 from passerelle.core.selection.ranking import Judged, ranked, why
@@ -128,7 +128,9 @@ def answer(question: Question, catalog: Catalog, house: HouseRules) -> Answer:
     cheapest = min((one.cost.total for one in fit), default=0.0)
     kept = {one.draft.key for one in fit}
     return Answer(
-        options=tuple(_option(one, cheapest, question) for one in fit if question.pick in ("", one.draft.key)),
+        options=tuple(
+            _option(one, cheapest, question, catalog) for one in fit if question.pick in ("", one.draft.key)
+        ),
         why=why(fit, question, house),
         ruled_out=tuple(
             RuledOut(
@@ -348,7 +350,7 @@ def _medium_key(one: Judged) -> tuple[str, ...]:
     return (*one.draft.fiber, "new" if one.draft.new_cable else "")
 
 
-def _option(one: Judged, cheapest: float, question: Question) -> Option:
+def _option(one: Judged, cheapest: float, question: Question, catalog: Catalog) -> Option:
     draft = one.draft
     gets_mbps, slowest = bottleneck(draft, question)
     told = steps(draft, question)
@@ -361,7 +363,7 @@ def _option(one: Judged, cheapest: float, question: Question) -> Option:
         fiber=draft.fiber,
         verdict_text=one.figures.verdict_text,
         margin_db=one.figures.margin_db,
-        links=tuple(_noted(link, told) for link in draft.links),
+        links=tuple(_noted(_there(link, draft, catalog), told) for link in draft.links),
         count=draft.count,
         cost=one.cost,
         dearer_by=one.cost.total - cheapest,
@@ -373,6 +375,14 @@ def _option(one: Judged, cheapest: float, question: Question) -> Option:
         bottleneck=slowest,
         steps=told,
     )
+
+
+def _there(link: Link, draft: Draft, catalog: Catalog) -> Link:
+    """The link with what ends a cable that is there already marked as there, so that nobody orders it."""
+    if draft.new_cable:
+        return link
+    elements = tuple(e.model_copy(update={"state": "existing"}) if stays(e, catalog) else e for e in link.elements)
+    return link.model_copy(update={"elements": elements})
 
 
 def _noted(link: Link, told: Sequence[str]) -> Link:
