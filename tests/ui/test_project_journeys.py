@@ -170,10 +170,10 @@ def test_cut_a_way_and_read_the_outage(page: Page) -> None:
 def test_a_second_way_to_the_lock_is_drawn_and_laid_and_is_diverse(page: Page) -> None:
     page.goto("/site?table=ways")
     page.get_by_role("button", name="Add a way").click()
-    row = page.locator("[data-row='way 15']")
-    row.get_by_label("from of way 15").select_option("office")
-    row.get_by_label("to of way 15").select_option("lock")
-    length = row.get_by_label("length of way 15")
+    row = page.locator("[data-row='way 16']")
+    row.get_by_label("from of way 16").select_option("office")
+    row.get_by_label("to of way 16").select_option("lock")
+    length = row.get_by_label("length of way 16")
     length.fill("far")
     length.press("Enter")
     expect(page.get_by_role("alert").first).to_contain_text("'far' is not a length")
@@ -184,7 +184,7 @@ def test_a_second_way_to_the_lock_is_drawn_and_laid_and_is_diverse(page: Page) -
     page.get_by_role("button", name="Add a cable").click()
     number = len(demo_plant().cables) + 1
     cable = page.locator(f"[data-row='cable {number}']")
-    for field, text in (("ways, in order", "way 15"), ("grade", "OS2")):
+    for field, text in (("ways, in order", "way 16"), ("grade", "OS2")):
         cell = cable.get_by_label(f"{field} of cable {number}")
         cell.fill(text)
         cell.press("Enter")

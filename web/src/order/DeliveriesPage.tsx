@@ -57,7 +57,7 @@ export function DeliveriesPage({ project }: { project: Project | undefined }) {
               Or the delivery note as a table
             </Heading>
             <TableText
-              fileLabel="Delivery note"
+              fileLabel="Delivery note as a file"
               textLabel="Delivery note as text"
               example={EXAMPLE}
               text={text}

@@ -107,7 +107,7 @@ function Under({
       fontSize="11px"
       lineHeight="14px"
       overflow="hidden"
-      aria-label={`${place.id}: ${piece?.state ?? ""}${piece?.label ? `, label ${piece.label}` : ""}`}
+      title={place.id}
       onClick={() => onSelect(place.id)}
     >
       <svg width="14" height="14" aria-hidden style={{ margin: "0 auto" }}>

@@ -1402,6 +1402,8 @@ export interface paths {
         /**
          * Put Prices
          * @description Lay a table of prices over the list, as one entry of the history; nothing when a line is bad (422).
+         *
+         *     An item is one of the list, or a line of the bill in its own words, as a supplier quoted it.
          */
         put: operations["put_prices_api_v1_projects__project_id__prices_put"];
         post?: never;
@@ -3038,6 +3040,7 @@ export interface components {
          *     ``needed`` is what the pieces ask for, ``spares`` come on top, ``at_hand`` is taken off. ``quantity`` is what
          *     follows, or what a person set, with the reason ``why``; ``computed`` is it before that. ``ordered`` stands in
          *     orders that were placed, ``to_order`` is the rest: less than zero where more was ordered than is wanted now.
+         *     ``bought_as`` are the reels that a kept plan of cuts buys.
          *     ``by`` is how the least sure length of it is known; ``caution`` says what to do before it is ordered.
          */
         BillLine: {
@@ -3088,6 +3091,8 @@ export interface components {
             by: "unsaid" | "guess" | "drawing" | "wheel" | "pulled" | "light";
             /** Caution */
             caution: string;
+            /** Bought As */
+            bought_as: string;
             /** Asked */
             asked: components["schemas"]["AskedBy"][];
             /**
