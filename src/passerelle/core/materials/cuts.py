@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
+from functools import lru_cache
 
 from pydantic import computed_field
 
@@ -158,13 +159,15 @@ def _plan(words: str, runs: tuple[CutRun, ...], each: float, scope: Scope) -> Re
     if any(reel.cuts for reel in rows):
         return _told(words, runs, rows, each, scope, planned=True, found=None)
     hands = [reel for reel in rows if reel.on_hand or reel.state == "delivered"]
-    found = cutting_plan(
-        [run.length_m for run in runs],
-        sold_reels_m=sold_m(scope.house),
-        on_hand_m=[reel.holds_m for reel in hands if reel.holds_m > 0],
-        nodes=NODES,
-    )
+    there = tuple(reel.holds_m for reel in hands if reel.holds_m > 0)
+    found = _cut(tuple(run.length_m for run in runs), tuple(sold_m(scope.house)), there)
     return _told(words, runs, proposed(words, runs, hands, found), each, scope, planned=False, found=found)
+
+
+@lru_cache(maxsize=128)
+def _cut(runs_m: tuple[float, ...], sold: tuple[float, ...], there: tuple[float, ...]) -> CuttingPlan:
+    """The same task is solved once."""
+    return cutting_plan(runs_m, sold_reels_m=sold, on_hand_m=there, nodes=NODES)
 
 
 def proposed(words: str, runs: Sequence[CutRun], hands: Sequence[Reel], found: CuttingPlan) -> list[Reel]:

@@ -12,6 +12,8 @@ from itertools import islice
 from passerelle.core.materials.stock import PER_M, Pattern, Stock
 
 STEP = PER_M // 10
+WORK = 3_000_000
+"""Runs times reels of all tries: of very many few are made."""
 TRIES = 60
 MOST_REELS = 40
 """How often the reels are filled in another order, and how many sets of reels are tried."""
@@ -19,9 +21,13 @@ MOST_REELS = 40
 
 def filled(stock: Stock, bought: int, fewest: int) -> list[Pattern] | None:
     """A plan that buys just so much and opens few reels; None where none is found. The same task, the same plan."""
+    left = WORK
     for kinds in islice(_sets(stock, bought, fewest), MOST_REELS):
         draws = random.Random(len(kinds))
         for _ in range(TRIES):
+            left -= sum(stock.wanted) * len(kinds)
+            if left < 0:
+                return None
             found = _fill(stock, kinds, draws)
             if found is not None:
                 return found

@@ -18,11 +18,18 @@ from passerelle.core.materials.stock import Pattern, Stock, first_fit_decreasing
 
 ROUND = 1e-6
 """Programs are solved to this much."""
+ROUNDS, MOST_LENGTHS = 2_000, 400
+"""How often patterns are priced at most; of more different lengths none is, and the bound is by length."""
+MOST_CELLS = 20_000
+"""Runs times reels of the last program; of more nothing is tried."""
 
 
 @dataclass(frozen=True)
 class Packed:
-    """Patterns that cover all runs, whether they are proven best, and the proven least that must be bought."""
+    """Patterns that cover all runs, whether they are proven best, and the proven least that must be bought.
+
+    Without patterns no plan was found; ``proven`` says whether there is none.
+    """
 
     patterns: tuple[Pattern, ...]
     proven: bool
@@ -53,8 +60,8 @@ class _Task:
         return sum(costs[kind] for kind, _ in patterns)
 
 
-def packed(stock: Stock, nodes: int) -> Packed | None:
-    """The patterns that buy least, and of those the fewest; None where what is on hand is too little.
+def packed(stock: Stock, nodes: int) -> Packed:
+    """The patterns that buy least, and of those the fewest; none where what is on hand is too little.
 
     Args:
         stock: the task, each run of which some reel holds.
@@ -67,10 +74,10 @@ def packed(stock: Stock, nodes: int) -> Packed | None:
     if best is None or stock.bought(best) > least:
         lower = _relaxed(task)
         if lower is None and best is None:
-            return None
-        best, least = _bought_least(task, best, max(least, _attainable(stock, _safe(lower or 0.0))))
-    if best is None:
-        return None
+            return Packed((), True, 0)
+        best, least, closed = _bought_least(task, best, max(least, _attainable(stock, _safe(lower or 0.0))))
+        if best is None:
+            return Packed((), closed, 0)
     bought = stock.bought(best)
     fewest, proven = _fewest(_Task(stock, nodes, bought, task.pool), best)
     return Packed(tuple(fewest), proven and bought <= least, min(least, bought))
@@ -80,8 +87,9 @@ def _safe(bound: float) -> float:
     return bound - ROUND * max(1.0, abs(bound))
 
 
-def _bought_least(task: _Task, best: list[Pattern] | None, least: int) -> tuple[list[Pattern] | None, int]:
-    """The plan that buys least, and the length that no plan buys less than."""
+def _bought_least(task: _Task, best: list[Pattern] | None, least: int) -> tuple[list[Pattern] | None, int, bool]:
+    """The plan that buys least, the length that no plan buys less than, and whether all plans were looked at."""
+    proven = False
     if best is None or task.value(best) > least:
         best = _better(task, best, filled(task.stock, least, 1))
     if best is None or task.value(best) > least:
@@ -91,7 +99,7 @@ def _bought_least(task: _Task, best: list[Pattern] | None, least: int) -> tuple[
         best = _better(task, best, found)
         if best is not None and proven:
             least = task.value(best)
-    return best, least
+    return best, least, proven
 
 
 def _fewest(task: _Task, best: list[Pattern]) -> tuple[list[Pattern], bool]:
@@ -155,7 +163,9 @@ def _relaxed(task: _Task) -> float | None:
 
     stock, costs = task.stock, task.costs()
     lack = 2.0 * sum(stock.wanted)
-    for _ in range(2000):
+    if len(stock.lengths) > MOST_LENGTHS:
+        return _by_length(task)
+    for _ in range(ROUNDS):
         patterns = list(task.pool)
         a_ub, b_ub = _rows(task, patterns, lacking=True)
         c = [costs[kind] / task.unit for kind, _ in patterns] + [lack] * len(stock.lengths)
@@ -221,6 +231,8 @@ def _over_patterns(task: _Task) -> list[Pattern] | None:
     """The best plan of the patterns that are known."""
     from scipy.optimize import Bounds, LinearConstraint, milp
 
+    if len(task.stock.lengths) > MOST_LENGTHS:
+        return None  # the pool holds no pattern that was priced
     patterns, costs = list(task.pool), task.costs()
     a_ub, b_ub = _rows(task, patterns, lacking=False)
     unit = math.gcd(*costs) or 1
@@ -260,6 +272,8 @@ def _over_reels(task: _Task, best: list[Pattern] | None) -> tuple[list[Pattern] 
     stock, costs = task.stock, task.costs()
     bins = _bins(task, best)
     n, b = len(stock.lengths), len(bins)
+    if n * b > MOST_CELLS:
+        return None, False
     unit = math.gcd(*costs) or 1
     objective = np.concatenate([np.zeros(n * b), [costs[kind] / unit for kind in bins]])
     rows: list[tuple[int, int, float]] = []

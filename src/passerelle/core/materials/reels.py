@@ -15,7 +15,7 @@ from passerelle.core.materials.packing import Packed, packed
 from passerelle.core.materials.stock import PER_M, Pattern, Stock, stock_of
 from passerelle.core.sources import Frozen
 
-MOST_RUNS = 2000
+MOST_RUNS = 1000
 MOST_SIZES = 40
 
 
@@ -83,14 +83,14 @@ def cutting_plan(
         too_long = tuple(i for i, run in enumerate(runs_m) if (run + waste_per_run_m) * PER_M > worst + 0.5)
         return _nothing(feasible=False, too_long=too_long)
     found = packed(stock, nodes)
-    if found is None:
-        return _nothing(feasible=False)
+    if not found.patterns:
+        return _nothing(feasible=False, proven=found.proven)
     return _told(stock, found, runs_m, waste_per_run_m)
 
 
-def _nothing(*, feasible: bool, too_long: tuple[int, ...] = ()) -> CuttingPlan:
+def _nothing(*, feasible: bool, proven: bool = True, too_long: tuple[int, ...] = ()) -> CuttingPlan:
     zeros = {"bought_m": 0.0, "reels_opened": 0, "remainder_m": 0.0, "least_bought_m": 0.0}
-    return CuttingPlan(feasible=feasible, proven=True, plan=(), too_long=too_long, **zeros)
+    return CuttingPlan(feasible=feasible, proven=proven, plan=(), too_long=too_long, **zeros)
 
 
 def _check(runs_m: Sequence[float], waste_m: float, sold_m: Sequence[float], on_hand_m: Sequence[float]) -> None:
