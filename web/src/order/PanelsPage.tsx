@@ -1,5 +1,5 @@
 import { Box, Flex, Heading, Text } from "@chakra-ui/react";
-import { useSearchParams } from "react-router";
+import { Link as RouterLink, useSearchParams } from "react-router";
 
 import type { Project } from "../shared/api";
 import { Choice } from "../shared/Choice";
@@ -35,6 +35,10 @@ export function PanelsPage({ project }: { project: Project | undefined }) {
           query={place ? new URLSearchParams({ place }).toString() : ""}
         />
       </Flex>
+      <Text fontSize="13px" color="fg.muted" className="no-print">
+        What is spliced to what, strand by strand, stands on the{" "}
+        <RouterLink to="/site/closures">sheet of each closure</RouterLink>.
+      </Text>
       <ProblemNote error={found.error} />
       <Waiting on={found.isLoading} words="Reading the panels" />
       {found.data?.length === 0 && (
