@@ -73,7 +73,9 @@ def test_a_number_is_never_given_twice(database: Database) -> None:
         last = stored_links.links(session, 1)[-1]
         stored_links.remove_link(session, last.id, "remove")
     with database.write() as session:
-        other = projects.create_project(session, "other", [off_plant(last.link)], projects.project(session, 1).house)
+        other = projects.create_project(
+            session, "other", [off_plant(last.link)], projects.project(session, 1).house
+        )
         assert stored_links.links(session, other.id)[0].id != last.id
         history.undo(session, 1)
         assert stored_links.links(session, 1)[-1] == stored_links.link(session, last.id)
