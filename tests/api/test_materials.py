@@ -208,7 +208,7 @@ def test_the_day_the_panels_and_the_build_of_a_link(client: TestClient) -> None:
     gate = next(row["id"] for row in rows if row["name"] == "Gate camera")
     built = {one["element"]: one for one in client.get(f"{API}/links/{gate}/build").json()["pieces"]}
     assert (built["run-1"]["shelf"], built["run-1"]["of"]) == ("cables", "camera")
-    assert built["run-1"]["length"]["total_m"] == 135
+    assert (built["run-1"]["made"], built["run-1"]["length"]["made_m"]) == (True, 130)
     told = client.get(f"{API}/links/{gate}/schools").json()["schools"]
     assert len({school["total"] for school in told}) == 3
 

@@ -17,6 +17,7 @@ from passerelle.core.sources import Frozen
 class BuiltPiece(Frozen):
     """A piece as it is built: lengths in m, ``of`` names the row of the plan that it is, by shelf and id.
 
+    ``made``: it comes from the factory at its length, so that nothing of it is cut off.
     ``key`` is that of what is bought and labelled: of a shared piece its row's.
     """
 
@@ -26,6 +27,7 @@ class BuiltPiece(Frozen):
     of: str
     state: State
     length: OrderLength | None
+    made: bool
     buys: tuple[str, ...]
     label: str
     kept: bool
@@ -61,6 +63,7 @@ def _piece(element: Element, scope: Scope, told: Mapping[str, Labelled]) -> Buil
         of=row.id if row is not None else "",
         state=element.state,
         length=length,
+        made=any(need.where == "made to length" for need in needs),
         buys=tuple(f"{need.quantity:g} {'m' if need.unit == 'm' else 'x'} {need.words}" for need in needs),
         label=label.label if label else "",
         kept=label.kept if label else False,

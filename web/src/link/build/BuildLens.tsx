@@ -117,8 +117,10 @@ function Under({
       </svg>
       {piece && !quiet && (
         <>
-          <div>{piece.state}</div>
-          <div className="figures">{piece.length ? lengthText(piece.length.total_m, unit) : ""}</div>
+          {place.w >= 44 && <div>{piece.state}</div>}
+          <div className="figures">
+            {piece.length ? lengthText(piece.made ? piece.length.made_m : piece.length.total_m, unit) : ""}
+          </div>
           <div className="figures" style={{ fontWeight: 600, overflowWrap: "anywhere" }}>
             {piece.label}
           </div>

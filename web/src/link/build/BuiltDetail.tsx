@@ -9,7 +9,7 @@ import { BY_WORDS } from "../../order/words";
 export function BuiltDetail({ piece }: { piece: BuiltPiece }) {
   return (
     <Box mt={2} fontSize="13px" aria-label="How it is built" role="group">
-      {piece.length && <LengthBar length={piece.length} />}
+      {piece.length && <LengthBar length={piece.length} made={piece.made} />}
       {piece.buys.length > 0 && <Text>Bought for it: {piece.buys.join("; ")}.</Text>}
       {piece.arrived.length > 0 && <Text fontWeight={600}>It came otherwise: {piece.arrived.join(", ")}.</Text>}
       {piece.ends.map((end, i) => (
@@ -24,26 +24,27 @@ export function BuiltDetail({ piece }: { piece: BuiltPiece }) {
 }
 
 /** The length that is ordered, to scale: the way, what climbs, loops, slack, waste. */
-function LengthBar({ length }: { length: OrderLength }) {
+function LengthBar({ length, made }: { length: OrderLength; made: boolean }) {
   const { unit } = useSettings();
   const parts = [
     ["way", length.way_m, 0.75],
     ["climbs", length.climbs_m ?? 0, 0.6],
     ["loops", length.loops_m ?? 0, 0.45],
     ["slack", length.slack_m ?? 0, 0.3],
-    ["waste", length.waste_m ?? 0, 0.15],
+    ["waste", made ? 0 : (length.waste_m ?? 0), 0.15],
   ] as const;
+  const whole = made ? length.made_m : length.total_m;
   const shown = parts.filter(([, m]) => m > 0);
   const told = shown.map(([name, m]) => `${name} ${lengthText(m, unit)}`).join(" + ");
   return (
     <Box maxW="760px" mb={1}>
       <Box display="flex" height="12px" borderWidth="1px" borderColor="fg" role="img" aria-label={told}>
         {shown.map(([name, m, ink]) => (
-          <Box key={name} width={`${(m / length.total_m) * 100}%`} bg="fg" opacity={ink} title={name} />
+          <Box key={name} width={`${(m / whole) * 100}%`} bg="fg" opacity={ink} title={name} />
         ))}
       </Box>
       <Text>
-        {told} = <b className="figures">{lengthText(length.total_m, unit)}</b> to cut; known:{" "}
+        {told} = <b className="figures">{lengthText(whole, unit)}</b> {made ? "to be made" : "to cut"}; known:{" "}
         {BY_WORDS[length.by ?? "unsaid"]}.
       </Text>
     </Box>

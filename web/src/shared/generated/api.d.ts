@@ -3266,6 +3266,7 @@ export interface components {
          * BuiltPiece
          * @description A piece as it is built: lengths in m, ``of`` names the row of the plan that it is, by shelf and id.
          *
+         *     ``made``: it comes from the factory at its length, so that nothing of it is cut off.
          *     ``key`` is that of what is bought and labelled: of a shared piece its row's.
          */
         BuiltPiece: {
@@ -3283,6 +3284,8 @@ export interface components {
              */
             state: "existing" | "planned" | "ordered" | "delivered" | "installed" | "tested" | "dead";
             length: components["schemas"]["OrderLength"] | null;
+            /** Made */
+            made: boolean;
             /** Buys */
             buys: string[];
             /** Label */
