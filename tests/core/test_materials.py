@@ -24,7 +24,7 @@ from passerelle.core.materials.lengths import cable_length
 from passerelle.core.materials.panels import panel_fronts
 from passerelle.core.materials.schools import schools
 from passerelle.core.parts.kinds.attenuator import Attenuator
-from passerelle.core.parts.need import SPARE_CLASSES, WHERE
+from passerelle.core.parts.need import WHERE
 from passerelle.core.parts.piece import State
 from passerelle.core.parts.registry import KINDS, spec_of
 from passerelle.core.plant.riders import laid
@@ -151,7 +151,6 @@ def test_spares_follow_the_rule_of_their_class(rule: SpareRule | None, spare: in
     bill = bill_of(scope(plain_link("10GBASE-SR", "OM4", 60.0), house=house))
     assert line(bill, "cord").spares == spare
     assert line(bill, "cable").spares == 0
-    assert SPARE_CLASSES
 
 
 def test_what_is_at_hand_and_what_is_set_by_hand_change_the_quantity() -> None:

@@ -104,7 +104,7 @@ def test_very_many_runs_are_cut_in_bounds() -> None:
     runs = [20 + (i * 37) % 400 + i % 10 / 10 for i in range(500)]
     found = cutting_plan(runs, sold_reels_m=[500, 1000], nodes=1)
     keeps(found, runs, 0, [])
-    assert found.proven or found.gap_m >= 0
+    assert found.bought_m <= 2 * sum(runs), "half of what is bought is used at least"
 
 
 @pytest.mark.parametrize(
