@@ -99,6 +99,16 @@ def test_a_bad_delivery_note_takes_nothing_and_says_where(client: TestClient) ->
     assert bill(client)["papers"] == before
 
 
+def test_a_note_with_columns_of_its_own_is_matched_by_hand(client: TestClient) -> None:
+    client.post(f"{P}/orders", json={})
+    text = f'Posten,Menge\n"{CORD}",2\n'
+    seen = client.post(f"{P}/deliveries/preview", json={"text": text}).json()
+    assert (seen["columns"], seen["problems"][0]["column"], seen["matched"]) == (["Posten", "Menge"], "line", [])
+    wish = {"text": text, "mapping": {"line": "Posten", "quantity": "Menge"}}
+    assert len(client.post(f"{P}/deliveries/preview", json=wish).json()["matched"][0]["keys"]) == 2
+    assert client.post(f"{P}/deliveries", json=wish).status_code == 200
+
+
 def test_a_line_is_set_with_a_reason_and_goes_back(client: TestClient) -> None:
     refused = client.put(f"{P}/bill/line", json={"words": CORD, "what": "quantity", "value": 40})
     assert (refused.status_code, refused.json()["errors"][0]["field"]) == (422, "why")

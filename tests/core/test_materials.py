@@ -9,12 +9,20 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from passerelle.core.errors import MaterialError
+from passerelle.core.events import Delivered, OrderedLine, OrderPlaced
 from passerelle.core.findings import Verdict
 from passerelle.core.house import HouseRules, SpareRule
 from passerelle.core.link.chain import Link, with_ids
 from passerelle.core.link.edits import Insert, apply_edits
 from passerelle.core.link.keys import keyed
-from passerelle.core.materials.arrival import Arrival, arrived, matched, orders_of
+from passerelle.core.materials.arrival import (
+    Arrival,
+    arrived,
+    arrived_cable,
+    delivery_lines,
+    matched,
+    orders_of,
+)
 from passerelle.core.materials.asked import Scope, asked_for, scope_of
 from passerelle.core.materials.bill import Bill, BillLine, bill_of
 from passerelle.core.materials.cuts import moved, reel_plans, taken_rows
@@ -353,3 +361,38 @@ def test_an_injector_is_bought_for_each_device_that_needs_one() -> None:
     devices = [d.model_copy(update={"injector": "planned", "count": 3}) for d in plant.devices[:1]]
     bill = bill_of(scope(plant=plant.changed(devices=devices)))
     assert line(bill, "power injector").needed == 3
+
+
+def test_a_piece_has_arrived_when_all_that_it_asks_is_there() -> None:
+    """Cable by the metre comes in parts: 1,000 of 1,571 m are enough for the runs of 617 and 157 m, not for 797."""
+    found = port_aubier()
+    words = line(bill_of(found), "cable, OS2, 12 strands").words
+    keys = tuple(one.key for one in line(bill_of(found), "cable, OS2, 12 strands").asked)
+    ordered = OrderPlaced(key="o", number=1, lines=(OrderedLine(words=words, quantity=1571, unit="m", keys=keys),))
+    first = matched([Arrival(line=words, quantity=700)], bill_of(found), orders_of([ordered]))
+    assert first.matched[0].keys == ("growcrane",)
+    came = Delivered(key="d", lines=delivery_lines(first))
+    second = matched([Arrival(line=words, quantity=714)], bill_of(found), orders_of([ordered, came]))
+    assert second.matched[0].keys == ("growlock",), "83 m were left over"
+    last = matched([Arrival(line=words, quantity=1)], bill_of(found), orders_of([ordered, came]))
+    assert last.matched[0].keys == ()
+
+
+def test_a_cable_of_another_grade_changes_nothing_of_what_was_ordered() -> None:
+    found = port_aubier()
+    cable = arrived_cable(found.plant.cable_of["grow lock"], Arrival(line="x", quantity=1, grade="OS1"), CATALOG)
+    cables = tuple(cable if row.id == "grow lock" else row for row in found.plant.cables)
+    after = scope_of(found.links, found.plant.changed(cables=cables), HOUSE, CATALOG)
+    assert cable.fiber == ("OS1",)
+    assert {one.words: one.needed for one in bill_of(after).lines} == {
+        one.words: one.needed for one in bill_of(found).lines
+    }
+
+
+def test_ends_that_cannot_be_compared_say_why() -> None:
+    link = plain_link("10GBASE-LR", "OS2", 300.0, pigtails=True)
+    elements = tuple(e for e in with_ids(link).elements if e.id not in ("pigtail-1",))
+    found = scope(link.model_copy(update={"elements": elements}))
+    told = schools(1, found.links[0][1], found)
+    assert told.schools == ()
+    assert "say which plug it takes" in told.why_not

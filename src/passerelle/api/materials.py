@@ -270,7 +270,7 @@ def _keys_of(link: Link, plant: Plant) -> set[str]:
 @router.post("/projects/{project_id}/deliveries/preview")
 def preview_delivery(request: Request, project_id: RowId, wish: DeliveryRequest) -> DeliveryOut:
     """What a delivery note matches of the orders, and what it does not. Nothing is stored."""
-    read = _delivery(request, project_id, wish)
+    read = _read(request, project_id, wish)
     with database_of(request).read() as session:
         bill, _, orders = bill_in(session, project_id)
     return _delivery_out(matched(read.arrivals, bill, orders), read)
@@ -321,14 +321,8 @@ def _row_arrives(arrival: Arrival, scope: Scope) -> Callable[[Row], Row]:
 
 
 def _delivery(request: Request, project_id: int, wish: DeliveryRequest) -> DeliveryRead:
-    """The lines of a delivery note, from a table or as they were typed."""
-    if not wish.text and not wish.workbook:
-        if not wish.lines:
-            raise MaterialError("lines", "say what came: a line of the bill and how much of it")
-        return DeliveryRead(columns=(), mapping={}, arrivals=wish.lines, problems=())
-    with database_of(request).read() as session:
-        unit = stored.project(session, project_id).house.unit
-    read = read_delivery(wish.text, wish.workbook, wish.mapping, unit)
+    """The lines of a delivery note, all of them good; one that is bad refuses it whole."""
+    read = _read(request, project_id, wish)
     if read.problems:
         first = read.problems[0]
         more = f"; {len(read.problems)} bad lines, nothing taken" if len(read.problems) > 1 else ", nothing taken"
@@ -336,8 +330,24 @@ def _delivery(request: Request, project_id: int, wish: DeliveryRequest) -> Deliv
     return read
 
 
+def _read(request: Request, project_id: int, wish: DeliveryRequest) -> DeliveryRead:
+    """The lines of a delivery note, from a table or as they were typed."""
+    if not wish.text and not wish.workbook:
+        if not wish.lines:
+            raise MaterialError("lines", "say what came: a line of the bill and how much of it")
+        return DeliveryRead(columns=(), mapping={}, arrivals=wish.lines, problems=())
+    with database_of(request).read() as session:
+        unit = stored.project(session, project_id).house.unit
+    return read_delivery(wish.text, wish.workbook, wish.mapping, unit)
+
+
 def _delivery_out(found: NoteRead, read: DeliveryRead) -> DeliveryOut:
     loose = tuple(LooseLine(line=a.line, quantity=a.quantity, why=why) for a, why in found.unmatched)
     return DeliveryOut(
-        matched=found.matched, unmatched=loose, fields=FIELDS, columns=read.columns, mapping=read.mapping
+        matched=found.matched,
+        unmatched=loose,
+        fields=FIELDS,
+        columns=read.columns,
+        mapping=read.mapping,
+        problems=read.problems,
     )

@@ -14,7 +14,6 @@ from passerelle.core.units import parse_length
 from passerelle.exchange.table_in import (
     BadLine,
     CellError,
-    TableError,
     matched,
     read_table,
     read_workbook,
@@ -49,16 +48,15 @@ def read_delivery(
     """A delivery note from a CSV text, or a workbook as base64.
 
     Raises:
-        TableError: it is no table, or no column says what came and how much of it.
+        TableError: it is no table.
     """
     table = read_workbook(workbook, EXAMPLE) if workbook else read_table(text, EXAMPLE)
     chosen = dict(mapping) if mapping is not None else matched(table.columns, _ALIASES)
     lacking = [field for field in NEEDED if chosen.get(field) not in table.columns]
     if lacking:
-        raise TableError(
-            f"no column is matched to '{lacking[0]}': choose one of {', '.join(table.columns)}, "
-            f"or name the columns as in {EXAMPLE}"
-        )
+        told = f"no column is matched to '{lacking[0]}': choose one, or name the columns as in {EXAMPLE}"
+        bad = BadLine(line=1, column=lacking[0], message=told)
+        return DeliveryRead(columns=table.columns, mapping=chosen, arrivals=(), problems=(bad,))
     found: list[Arrival] = []
     problems: list[BadLine] = []
     for number, cells in table.lines:

@@ -46,7 +46,7 @@ export function HouseRule({
         )}
         <span>{text.unit}</span>
         <Text fontSize="12.5px" color="fg.muted">
-          default {text.default} {text.unit}
+          default {text.default === "" ? "empty" : text.default} {text.unit}
         </Text>
       </Flex>
       {choices.length > 0 && <Text fontSize="13px">{text.choices?.[value]}</Text>}

@@ -38,7 +38,9 @@ function Rules({ project, texts }: { project: Project; texts: Texts }) {
   } as HouseRules;
   const valid = names.every((name) => typeof known[name] !== "number" || Number.isFinite(typed(name)));
   const changed = names.some((name) => typed(name) !== known[name]) || Object.keys(order).length > 0;
+  const [turn, setTurn] = useState(0);
   const clear = () => {
+    setTurn(turn + 1);
     setDraft({});
     setOrder({});
   };
@@ -63,7 +65,7 @@ function Rules({ project, texts }: { project: Project; texts: Texts }) {
             onChange={(next) => setDraft({ ...draft, [name]: next })}
           />
         ))}
-        <OrderRules rules={rules} onChange={(next) => setOrder({ ...order, ...next })} />
+        <OrderRules key={turn} rules={rules} onChange={(next) => setOrder({ ...order, ...next })} />
       </Box>
       <Box
         as="aside"

@@ -55,8 +55,9 @@ export function BillRow({ line, project }: { line: BillLine; project: Project | 
           )}
         </Box>
         <Text className="figures" width="76px" textAlign="end" flexShrink={0} color="fg.muted">
-          {line.price_by === "estimate" ? "≈ " : ""}
-          {money(line.each)}
+          {line.price_by === "no price"
+            ? "no price"
+            : `${line.price_by === "estimate" ? "≈ " : ""}${money(line.each)}`}
         </Text>
         <Text className="figures" width="92px" textAlign="end" flexShrink={0}>
           {money(line.total)}
@@ -70,7 +71,9 @@ export function BillRow({ line, project }: { line: BillLine; project: Project | 
               ? "The price is quoted."
               : line.price_by === "own list"
                 ? "The price is from the project's own list."
-                : "The price is an estimate."}
+                : line.price_by === "no price"
+                  ? "It has no price and counts nothing in the sums: put a quoted price on it."
+                  : "The price is an estimate."}
           </Text>
           <AskedList line={line} project={project} />
           <LineForm line={line} project={project} />

@@ -84,7 +84,9 @@ export function DeliveriesPage({ project }: { project: Project | undefined }) {
               <Columns
                 columns={preview.data.columns}
                 fields={preview.data.fields ?? []}
-                unknown={[]}
+                unknown={preview.data.columns.filter(
+                  (column) => !Object.values(mapping ?? preview.data?.mapping ?? {}).includes(column),
+                )}
                 mapping={mapping ?? preview.data.mapping ?? {}}
                 onMap={(next) => {
                   setMapping(next);

@@ -22,7 +22,18 @@ export function DeliveryFound({ found, busy, onTake }: { found: DeliveryOut; bus
           {one.line}: {one.why}. It is left out.
         </Text>
       ))}
-      <Button size="xs" mt={1} disabled={found.matched.length === 0} loading={busy} onClick={onTake}>
+      {found.problems?.slice(0, 12).map((one) => (
+        <Text key={`${one.line} ${one.message}`} borderLeftWidth="3px" borderColor="fg" pl={2}>
+          line {one.line}, {one.column}: {one.message}
+        </Text>
+      ))}
+      <Button
+        size="xs"
+        mt={1}
+        disabled={found.matched.length === 0 || (found.problems?.length ?? 0) > 0}
+        loading={busy}
+        onClick={onTake}
+      >
         Take {found.matched.length === 1 ? "this line" : `these ${found.matched.length} lines`}
       </Button>
     </Box>

@@ -13,6 +13,7 @@ from passerelle.core.materials.build import BuiltPiece
 from passerelle.core.materials.cuts import ReelPlan
 from passerelle.core.materials.labels import Labelled
 from passerelle.core.parts.piece import Key, Label, LengthM, State
+from passerelle.exchange.table_in import BadLine
 
 Words = Annotated[str, Field(min_length=1, max_length=300)]
 
@@ -82,6 +83,7 @@ class DeliveryOut(BaseModel):
     fields: tuple[str, ...] = ()
     columns: tuple[str, ...] = ()
     mapping: dict[str, str] = {}
+    problems: tuple[BadLine, ...] = ()
 
 
 class LineRequest(BaseModel):

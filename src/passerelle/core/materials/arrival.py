@@ -88,14 +88,15 @@ class NoteRead(Frozen):
 
 
 def matched(arrivals: Iterable[Arrival], bill: Bill, orders: Orders) -> NoteRead:
-    """Match a delivery with the orders, line by line; the pieces that wait longest get it first."""
+    """Match a delivery with the orders, line by line; those that wait longest get it first.
+
+    A piece has arrived when all that it asks of the line is there, with what was left over before.
+    """
     lines = {_plain(line.words): line for line in bill.lines}
     waiting = {
-        line.words: [
-            one.key for one in line.asked for _ in range(_count(line, one.quantity)) if _waits(one.key, orders)
-        ]
-        for line in bill.lines
+        line.words: [(o.key, o.quantity) for o in line.asked if _waits(o.key, orders)] for line in bill.lines
     }
+    left = {line.words: _left_over(line, orders) for line in bill.lines}
     found: list[Matched] = []
     loose: list[tuple[Arrival, str]] = []
     for arrival in arrivals:
@@ -105,11 +106,20 @@ def matched(arrivals: Iterable[Arrival], bill: Bill, orders: Orders) -> NoteRead
         elif line.words not in orders.ordered:
             loose.append((arrival, "it is on the bill and was not ordered: place the order first"))
         else:
-            keys = waiting[line.words]
-            count = len(keys) if line.unit == "m" else int(arrival.quantity)
-            found.append(_match(arrival, line.words, _first(keys, count)))
-            waiting[line.words] = keys[count:]
+            left[line.words] += arrival.quantity
+            keys: list[str] = []
+            while waiting[line.words] and waiting[line.words][0][1] <= left[line.words] + 1e-6:
+                key, amount = waiting[line.words].pop(0)
+                left[line.words] -= amount
+                keys.append(key)
+            found.append(_match(arrival, line.words, tuple(dict.fromkeys(keys))))
     return NoteRead(matched=tuple(found), unmatched=tuple(loose))
+
+
+def _left_over(line: BillLine, orders: Orders) -> float:
+    """What came of a line and went to no piece yet."""
+    given = sum(one.quantity for one in line.asked if one.key in orders.came)
+    return max(0.0, orders.arrived.get(line.words, 0.0) - given)
 
 
 def _match(arrival: Arrival, words: str, keys: tuple[str, ...]) -> Matched:
@@ -121,16 +131,8 @@ def _plain(words: str) -> str:
     return " ".join(words.lower().split())
 
 
-def _count(line: BillLine, quantity: float) -> int:
-    return 1 if line.unit == "m" else int(quantity)
-
-
 def _waits(key: str, orders: Orders) -> bool:
     return key in orders.keys and key not in orders.came
-
-
-def _first(keys: Sequence[str], count: int) -> tuple[str, ...]:
-    return tuple(dict.fromkeys(keys[:count]))
 
 
 def delivery_lines(found: NoteRead) -> tuple[ArrivedLine, ...]:

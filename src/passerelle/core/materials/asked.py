@@ -93,6 +93,13 @@ def as_ordered(piece: Piece) -> Piece:
     return piece.model_copy(update={one.field: one.value for one in piece.ordered} | {"ordered": ()})
 
 
+def cable_as_ordered(cable: Cable) -> Cable:
+    """A cable of the plan as it was ordered, where it arrived otherwise."""
+    if not cable.ordered:
+        return cable
+    return cable.model_copy(update={one.field: one.value for one in cable.ordered} | {"ordered": ()})
+
+
 def asked_for(scope: Scope) -> Iterator[Asked]:
     """Every line that a project asks for: pieces of links, rows of the plan, and what goes with them."""
     splices: Counter[str] = Counter()
@@ -252,7 +259,7 @@ def _is_wet(place: str, plant: Plant) -> bool:
 
 def cable_needs(cable: Cable, length: OrderLength, scope: Scope) -> tuple[Need, ...]:
     """What a cable of the plan is bought as: an array trunk as its links have it, else made with plugs, or bare."""
-    riding = scope.lying.get(cable.id, ())
+    cable, riding = cable_as_ordered(cable), scope.lying.get(cable.id, ())
     trunk = next((piece for piece in riding if isinstance(piece, ArrayCable)), None)
     if trunk is not None:
         made = as_ordered(trunk).model_copy(update={"length_m": length.made_m})

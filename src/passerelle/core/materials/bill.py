@@ -17,7 +17,7 @@ from passerelle.core.parts.need import WHERE, Need, SpareClass, Unit, When, Wher
 from passerelle.core.parts.piece import LengthBy
 from passerelle.core.sources import Frozen
 
-PriceBy = Literal["quoted", "own list", "estimate"]
+PriceBy = Literal["quoted", "own list", "estimate", "no price"]
 AT_LEAST: dict[SpareClass, int] = {"cords": 1, "modules": 1}
 """Classes of which one is always spare, where the house has no rule of its own."""
 NO_SPARES: tuple[SpareClass, ...] = ("boxes", "cable")
@@ -166,8 +166,10 @@ class _Prices:
         """The price of one unit, and whether a supplier quoted it."""
         if need.words in self._own:
             return self._own[need.words], "quoted"
+        if not need.prices:
+            return 0.0, "no price"
         each = sum(self.item(item) * count for item, count in need.prices)
-        own = all(item in self._own for item, _ in need.prices) and bool(need.prices)
+        own = all(item in self._own for item, _ in need.prices)
         return round(each, 4), "own list" if own else "estimate"
 
 

@@ -83,11 +83,11 @@ def schools(number: int, link: Link, scope: Scope) -> SchoolsOut:
         )
     if run.state not in NEW_STATES:
         return SchoolsOut(run=run.id, why_not=f"Its run is {run.state}: the ends are as they are.", schools=())
-    return SchoolsOut(
-        run=run.id,
-        why_not="",
-        schools=tuple(_seen(number, link, run, figures, scope) for figures in material_figures().schools),
-    )
+    try:
+        seen = tuple(_seen(number, link, run, figures, scope) for figures in material_figures().schools)
+    except EditError as error:
+        return SchoolsOut(run=run.id, why_not=f"Its ends cannot be compared: {error}.", schools=())
+    return SchoolsOut(run=run.id, why_not="", schools=seen)
 
 
 def school_of(link: Link, run: Run) -> JointSchool:

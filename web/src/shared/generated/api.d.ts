@@ -3083,7 +3083,7 @@ export interface components {
              * Price By
              * @enum {string}
              */
-            price_by: "quoted" | "own list" | "estimate";
+            price_by: "quoted" | "own list" | "estimate" | "no price";
             /**
              * By
              * @enum {string}
@@ -4491,6 +4491,11 @@ export interface components {
             mapping: {
                 [key: string]: string;
             };
+            /**
+             * Problems
+             * @default []
+             */
+            problems: components["schemas"]["BadLine"][];
         };
         /**
          * DeliveryRequest
