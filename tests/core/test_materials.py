@@ -275,6 +275,17 @@ def test_a_day_pulls_what_shares_a_way_together_and_says_what_breaks() -> None:
     assert "breakaway link below 600 N" in " ".join(plan.things)
 
 
+def test_a_head_that_leads_decides_where_its_cable_is_fed() -> None:
+    """The reel stands at the quay pit, where both could start; a cable whose head is there is fed from the other end."""
+    plant = demo_plant()
+    cables = tuple(
+        c.model_copy(update={"head_at": "near", "head_mm": 20}) if c.id == "grow lock" else c for c in plant.cables
+    )
+    plan = day_plan(plant.changed(cables=cables), ["grow crane", "grow lock"])
+    starts = {pull.cables[0]: pull.start for pull in plan.pulls}
+    assert (plan.reel_at, starts["grow crane"], starts["grow lock"]) == ("Quay pit", "Quay pit", "Lock house")
+
+
 def test_a_reel_that_is_short_is_found_on_delivery_and_a_move_mends_it() -> None:
     found = port_aubier()
     plan = next(p for p in reel_plans(found, bill_of(found)) if p.line.startswith("cable, OS2"))

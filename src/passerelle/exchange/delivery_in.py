@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
 from typing import Any
 
@@ -83,9 +84,14 @@ def _arrival(values: Mapping[str, str], unit: str) -> Arrival:
 
 
 def _number(text: str) -> float:
-    said = text.strip().removesuffix("m").removesuffix("pcs").strip()
-    said = said.replace(",", ".") if said.count(",") == 1 and "." not in said else said.replace(",", "")
+    """A number of pieces, or metres; a length with its unit. What could be a thousand or a fraction is refused."""
+    said = text.strip().lower().removesuffix("pcs").strip()
+    if _DOUBTFUL.match(said):
+        raise CellError("quantity", f"'{text}' may be a thousand or a fraction: write it without the comma")
     try:
-        return float(said)
+        return parse_length(said) if re.search("[a-z]", said) else float(said.replace(",", "."))
     except ValueError:
         raise CellError("quantity", f"'{text}' is no quantity: give a number of pieces or metres") from None
+
+
+_DOUBTFUL = re.compile(r"\d{1,3},\d{3}(?!\d)")

@@ -8,6 +8,7 @@ import { withUnit } from "../shared/format";
 import { useCatalog } from "../shared/queries";
 import { useSettings } from "../shared/settings";
 import { useTakeDelivery } from "./queries";
+import { NO_NUMBER, typedNumber } from "./words";
 
 const NOTHING = { grade: "", length: "", polish: "", coding: "" };
 
@@ -32,7 +33,7 @@ export function ArrivalForm({
   const put = (name: keyof typeof NOTHING) => (value: string) => setOther({ ...other, [name]: value });
   const arrival: Arrival = {
     line: line.words,
-    quantity: Number(quantity.replace(",", ".")),
+    quantity: typedNumber(quantity),
     grade: other.grade,
     polish: other.polish,
     coding: other.coding,
@@ -92,7 +93,7 @@ export function ArrivalForm({
           It came
         </Button>
       </Flex>
-      <ProblemNote error={take.error} />
+      <ProblemNote error={quantity.trim() !== "" && !(arrival.quantity > 0) ? NO_NUMBER : take.error} />
       {take.data && quantity === "" && (
         <Box role="status">
           {take.data.matched.length === 1 ? "Written down." : ""} {take.data.unmatched[0]?.why ?? ""}

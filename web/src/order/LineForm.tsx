@@ -4,16 +4,19 @@ import { type ReactNode, useState } from "react";
 import type { BillLine, LineRequest, Project } from "../shared/api";
 import { ProblemNote } from "../shared/ProblemNote";
 import { useSetLine } from "./queries";
+import { NO_NUMBER, typedNumber } from "./words";
 
 /** A number, or null where the field is empty. */
-const typed = (text: string): number | null => (text.trim() === "" ? null : Number(text.trim().replace(",", ".")));
+const typed = (text: string): number | null => (text.trim() === "" ? null : typedNumber(text));
 
 /** What a person knows better of a line: its quantity with the reason, a quoted price, what is at hand. */
 export function LineForm({ line, project }: { line: BillLine; project: Project | undefined }) {
   const set = useSetLine(project);
   const [why, setWhy] = useState(line.why);
+  const [wrong, setWrong] = useState(false);
   const put = (what: LineRequest["what"], text: string, reason = "") => {
     const value = typed(text);
+    setWrong(value !== null && !Number.isFinite(value));
     if (value !== null && !Number.isFinite(value)) return;
     set.mutate({ words: line.words, what, value, why: reason });
   };
@@ -47,7 +50,7 @@ export function LineForm({ line, project }: { line: BillLine; project: Project |
           onTake={(text) => put("at hand", text)}
         />
       </Flex>
-      <ProblemNote error={set.error} />
+      <ProblemNote error={wrong ? NO_NUMBER : set.error} />
     </>
   );
 }

@@ -25,14 +25,14 @@ export function WaitingLines({ lines, papers }: { lines: readonly BillLine[]; pa
       {sorted.map((line) => {
         const there = came.get(line.words) ?? 0;
         return (
-          <Flex key={line.words} gap={2} align="center" py="1px">
+          <Flex key={line.words} columnGap={2} align="center" py="1px" wrap="wrap">
             <Box width="120px" height="10px" borderWidth="1px" borderColor="fg" flexShrink={0} aria-hidden>
               <Box height="100%" bg="fg" width={`${Math.min(1, there / line.ordered) * 100}%`} />
             </Box>
             <Text className="figures" width="150px" flexShrink={0}>
               {quantityText(there, line, unit)} of {quantityText(line.ordered, line, unit)}
             </Text>
-            <Text>{line.words}</Text>
+            <Text flex="1 1 240px">{line.words}</Text>
           </Flex>
         );
       })}

@@ -10,7 +10,7 @@ from passerelle.core.catalog.material_figures import material_figures
 from passerelle.core.errors import PlantError
 from passerelle.core.parts.piece import NEW_STATES
 from passerelle.core.plant.cautions import cautions
-from passerelle.core.plant.heads import PullWarning
+from passerelle.core.plant.heads import PullWarning, leading_end
 from passerelle.core.plant.pull_sheet import PullSheet, pull_sheet
 from passerelle.core.plant.pulling import DEFAULT_FRICTION
 from passerelle.core.plant.records import Cable, Way
@@ -145,7 +145,7 @@ def _pull(plant: Plant, number: int, cables: list[Cable], reel_at: str, friction
     except PlantError as error:
         ends = {"start": names[0], "end": names[-1], "length_m": 0.0, "tension_n": None, "rated_n": None}
         return DayPull(**told, **ends, points=(), warnings=(), sheet=None, problem=str(error))
-    start = _start(sheet, plant.place_of[reel_at].name if reel_at else "")
+    start = _start(sheet, cables, plant.place_of[reel_at].name if reel_at else "")
     forwards = start == sheet.places[0]
     tension = next((p.tension_n for p in sheet.pulls if (p.direction == "forwards") == forwards), None)
     warnings = [*sheet.warnings, *_far_between(plant, first)]
@@ -162,15 +162,26 @@ def _pull(plant: Plant, number: int, cables: list[Cable], reel_at: str, friction
     )
 
 
-def _start(sheet: PullSheet, wish: str) -> str:
-    """Where it is fed: where the reel stands if that keeps the rating, else from the easier end."""
-    if wish not in (sheet.places[0], sheet.places[-1]) or wish == sheet.start_at:
+def _start(sheet: PullSheet, cables: Sequence[Cable], wish: str) -> str:
+    """Where it is fed: where the reel stands if no head leads and all limits are kept, else as the sheet has it."""
+    if wish not in (sheet.places[0], sheet.places[-1]) or leading_end(cables) is not None or not sheet.pulls:
         return sheet.start_at
     direction = "forwards" if wish == sheet.places[0] else "backwards"
-    tension = next((pull.tension_n for pull in sheet.pulls if pull.direction == direction), None)
-    kept = tension is None or sheet.rated_tension_n is None or tension <= sheet.rated_tension_n
-    led = any(warning.breaks and "head" in warning.what for warning in sheet.warnings)
-    return wish if kept and not led else sheet.start_at
+    pull = next(pull for pull in sheet.pulls if pull.direction == direction)
+    strained = sheet.rated_tension_n is not None and pull.tension_n > sheet.rated_tension_n
+    pressed = pull.sidewall_n_per_m > max(_most_pressed(cables), sheet.pulls[0].sidewall_n_per_m)
+    return sheet.start_at if strained or pressed else wish
+
+
+def _most_pressed(cables: Sequence[Cable]) -> float:
+    """The pressure in N/m that all cables stand at a bend, zero where that is not known of one."""
+    limits = [
+        cable.rated_tension_n / (cable.bend_radius_loaded_mm / 1000)
+        if cable.rated_tension_n and cable.bend_radius_loaded_mm
+        else 0.0
+        for cable in cables
+    ]
+    return min(limits, default=0.0)
 
 
 def _points(
