@@ -276,7 +276,7 @@ def test_a_day_pulls_what_shares_a_way_together_and_says_what_breaks() -> None:
 
 
 def test_a_head_that_leads_decides_where_its_cable_is_fed() -> None:
-    """The reel stands at the quay pit, where both could start; a cable whose head is there is fed from the other end."""
+    """Both could start at the quay pit; a cable whose head is there is fed from the other end."""
     plant = demo_plant()
     cables = tuple(
         c.model_copy(update={"head_at": "near", "head_mm": 20}) if c.id == "grow lock" else c for c in plant.cables
