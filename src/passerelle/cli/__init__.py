@@ -28,6 +28,7 @@ class All(Commands):
         "budget": ("budgeting", "Print the loss budget of a plain link."),
         "order": ("ordering", "Print what is still to be ordered for a plan"),
         "reels": ("ordering", "Print which run is cut from which reel"),
+        "limit": ("accepting", "Print the most that a reading of a plain piece of cabling may be."),
         "export": ("files", "Write a project as a plan file."),
         "backup": (
             "files",

@@ -10,6 +10,7 @@
           x EditError        a change of a link that cannot be made
           x PlantError       a plant that contradicts itself
           x MaterialError    lengths, cuts, labels or a delivery that cannot be taken
+          x AcceptanceError  a test, a reference or a record of one that cannot be taken
 
 All of them are a ``ValueError``: a program that only wants to know that the input was wrong can catch that.
 """
@@ -59,3 +60,7 @@ class PlantError(FieldError):
 
 class MaterialError(FieldError):
     """Lengths, cuts, labels or a delivery that cannot be taken. ``field`` names the place in what was given."""
+
+
+class AcceptanceError(FieldError):
+    """A test, a reference or a record of one that cannot be taken. ``field`` names it, the message says what to do."""

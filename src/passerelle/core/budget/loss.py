@@ -118,10 +118,10 @@ def loss_terms(
     """
     terms: list[Term] = []
     for joint in chain.joints:
-        terms += _joint_terms(joint, catalog)
+        terms += joint_terms(joint, catalog)
     for standing in chain.parts:
-        terms += _part_terms(chain, standing, catalog, wavelengths_nm)
-    terms += _mismatch_terms(chain, catalog, direction)
+        terms += part_terms(chain, standing, catalog, wavelengths_nm)
+    terms += mismatch_terms(chain, catalog, direction)
     return tuple(sorted(terms, key=lambda term: term.position))
 
 
@@ -160,7 +160,7 @@ def worst_db_per_km(grade: FiberGrade, wavelengths_nm: tuple[int, ...]) -> tuple
     return grade.attenuation_db_per_km[nominal] * factor, source
 
 
-def _part_terms(
+def part_terms(
     chain: Chain, standing: Standing, catalog: Catalog, wavelengths_nm: tuple[int, ...]
 ) -> Iterator[Term]:
     """What a part itself loses, on the first of its ways that light of these wavelengths can take."""
@@ -223,7 +223,7 @@ def _fiber_term(
         yield Term(at=standing.id, position=standing.position, column=chain.column_of[standing.position], **found)
 
 
-def _joint_terms(joint: Joint, catalog: Catalog) -> list[Term]:
+def joint_terms(joint: Joint, catalog: Catalog) -> list[Term]:
     """A mated pair in a joiner, a splice, or a plug in an opening that counts one."""
     if joint.kind in ("adapter", "splice") and joint.via is not None and joint.via.mating.term is not None:
         return [_allowance_term(joint.via.id, joint.via.position, joint.via.mating.term, catalog)]
@@ -251,7 +251,7 @@ def _allowance_term(at: str, position: int, of: OfAllowance, catalog: Catalog) -
     )
 
 
-def _mismatch_terms(chain: Chain, catalog: Catalog, direction: Direction) -> Iterator[Term]:
+def mismatch_terms(chain: Chain, catalog: Catalog, direction: Direction) -> Iterator[Term]:
     for left, right in pairwise(chain.glass):
         if len(left.traits.grades) != 1 or len(right.traits.grades) != 1:
             continue
