@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import date
+from datetime import date, time
 from typing import Any
 
 import pytest
@@ -32,6 +32,11 @@ WHOLE: dict[str, Any] = {
     "reference": "one cord",
     "taken_on": date(2026, 9, 14),
     "uncertainty_db": 0.3,
+    "instrument": "LM-0417",
+    "calibrated_on": date(2026, 3, 2),
+    "operator": "night crew",
+    "at_time": time(9, 30),
+    "place": "Harbor office",
 }
 
 

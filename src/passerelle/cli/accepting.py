@@ -68,4 +68,6 @@ def limit(
         return
     typer.echo(f"limit: {found.limit_db:.2f} dB, with {found.pairs_counted} mated pairs")
     for part in found.parts:
-        typer.echo(f"    {part.total_db:6.2f} dB  {part.count} x {part.what}, {part.each_db:g} each ({part.source.text})")
+        typer.echo(
+            f"    {part.total_db:6.2f} dB  {part.count} x {part.what}, {part.each_db:g} each ({part.source.text})"
+        )

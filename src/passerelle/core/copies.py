@@ -8,13 +8,15 @@ from __future__ import annotations
 
 from typing import Any
 
-from passerelle.core.events import Delivered, Event, OrderPlaced, Withdrawal
+from passerelle.core.events import Delivered, Event, OrderPlaced, ReadingTaken
 from passerelle.core.link.chain import Link
 from passerelle.core.link.keys import derived
 from passerelle.core.plant.records import ROWS, SHELVES, Row
 from passerelle.core.plant.site import Plant
 
 Body = dict[str, Any]
+_NAMES = ("of", "link", "piece")
+"""Fields of events that hold the key of something else."""
 
 
 def other_key(key: str, salt: str) -> str:
@@ -26,7 +28,12 @@ def copied_link(link: Link, salt: str) -> Link:
     """The link with other keys; its readings go with it."""
     elements = tuple(e.model_copy(update={"key": other_key(e.key, salt)}) for e in link.elements)
     readings = tuple(
-        reading.model_copy(update={"over": tuple(other_key(key, salt) for key in reading.over)})
+        reading.model_copy(
+            update={
+                "over": tuple(other_key(key, salt) for key in reading.over),
+                "zero": other_key(reading.zero, salt),
+            }
+        )
         for reading in link.readings
     )
     update = {"key": other_key(link.key, salt), "elements": elements, "readings": readings}
@@ -47,17 +54,18 @@ def copied_plant(plant: Plant, salt: str) -> Plant:
 def copied_event(event: Event, salt: str) -> Event:
     """An event of the copy: what happened stays, of the links and pieces that the copy has."""
     key = other_key(event.key, salt)
-    if isinstance(event, Withdrawal):
-        return event.model_copy(update={"key": key, "of": other_key(event.of, salt)})
     if isinstance(event, OrderPlaced | Delivered):
         lines = tuple(
             line.model_copy(update={"keys": tuple(other_key(one, salt) for one in line.keys)})
             for line in event.lines
         )
         return event.model_copy(update={"key": key, "lines": lines})
-    over = tuple(other_key(one, salt) for one in event.reading.over)
-    reading = event.reading.model_copy(update={"over": over})
-    return event.model_copy(update={"key": key, "link": other_key(event.link, salt), "reading": reading})
+    named: Body = {field: other_key(getattr(event, field), salt) for field in _NAMES if hasattr(event, field)}
+    if isinstance(event, ReadingTaken):
+        over = tuple(other_key(one, salt) for one in event.reading.over)
+        zero = other_key(event.reading.zero, salt)
+        named["reading"] = event.reading.model_copy(update={"over": over, "zero": zero})
+    return event.model_copy(update={"key": key, **named})
 
 
 def copied_body(body: Body, salt: str) -> Body:

@@ -63,4 +63,6 @@ class MaterialError(FieldError):
 
 
 class AcceptanceError(FieldError):
-    """A test, a reference or a record of one that cannot be taken. ``field`` names it, the message says what to do."""
+    """A test, a reference or a record of one that cannot be taken. ``field`` names it, the message says what to
+    do.
+    """

@@ -10,8 +10,17 @@ from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from datetime import datetime
 from typing import Annotated, Literal, NamedTuple
 
-from pydantic import AwareDatetime, Field
+from pydantic import Field
 
+from passerelle.core.accepted import (
+    Certified,
+    Inspected,
+    ReferenceTaken,
+    ReferenceVoid,
+    StrandsTraced,
+    TraceTaken,
+)
+from passerelle.core.happening import Happening
 from passerelle.core.link.chain import Link
 from passerelle.core.link.edits import turned_round
 from passerelle.core.link.keys import Fresh
@@ -28,14 +37,6 @@ class Stamp(NamedTuple):
     at: datetime | None
     who: str
     key: Fresh
-
-
-class Happening(Frozen):
-    """What every event has: its ``key``, when it was written down (None where that was not kept), and by whom."""
-
-    key: Key
-    at: AwareDatetime | None = None
-    who: Annotated[str, Field(max_length=60)] = ""
 
 
 class ReadingTaken(Happening):
@@ -95,9 +96,27 @@ class Delivered(Happening):
     lines: Annotated[tuple[ArrivedLine, ...], Field(max_length=20_000)]
 
 
-Event = Annotated[ReadingTaken | Withdrawal | OrderPlaced | Delivered, Field(discriminator="kind")]
-OfProject = OrderPlaced | Delivered
+OfLink = ReadingTaken | Inspected | StrandsTraced | TraceTaken | Certified
+"""Events that concern one link, by its key."""
+OfProject = OrderPlaced | Delivered | ReferenceTaken | ReferenceVoid
 """Events that concern no single link."""
+Event = Annotated[
+    ReadingTaken
+    | Withdrawal
+    | OrderPlaced
+    | Delivered
+    | ReferenceTaken
+    | ReferenceVoid
+    | Inspected
+    | StrandsTraced
+    | TraceTaken
+    | Certified,
+    Field(discriminator="kind"),
+]
+EVENT_KINDS = frozenset(
+    {"reading", "withdrawal", "order", "delivery", "reference", "void", "inspection", "strands", "trace"}
+    | {"certification"}
+)
 
 
 def withdrawals(events: Sequence[Event]) -> dict[str, Withdrawal]:
@@ -128,7 +147,7 @@ def about(events: Sequence[Event], links: Collection[str]) -> list[Event]:
     keys, found = set[str](), list[Event]()
     for event in events:
         match event:
-            case ReadingTaken():
+            case ReadingTaken() | Inspected() | StrandsTraced() | TraceTaken() | Certified():
                 wanted = event.link in links
             case Withdrawal():
                 wanted = event.of in keys
@@ -140,11 +159,18 @@ def about(events: Sequence[Event], links: Collection[str]) -> list[Event]:
     return found
 
 
-def standing(events: Sequence[Event]) -> Iterator[OfProject]:
+def standing(events: Sequence[Event]) -> Iterator[OrderPlaced | Delivered]:
     """The orders and deliveries that stand, oldest first."""
+    for event in not_withdrawn(events):
+        if isinstance(event, OrderPlaced | Delivered):
+            yield event
+
+
+def not_withdrawn(events: Sequence[Event]) -> Iterator[Event]:
+    """What stands, oldest first, without the withdrawals."""
     gone = withdrawals(events)
     for event in events:
-        if isinstance(event, OrderPlaced | Delivered) and event.key not in gone:
+        if not isinstance(event, Withdrawal) and event.key not in gone:
             yield event
 
 

@@ -18,7 +18,7 @@ from passerelle.core.link.keys import derived
 from passerelle.core.link.readings import signature
 
 Doc = dict[str, Any]
-VERSION = 8
+VERSION = 9
 """The version that this program writes."""
 OLDEST = 1
 
@@ -363,4 +363,22 @@ def with_states(body: Any, cables: Mapping[str, Any]) -> Any:
     return made
 
 
-_STEPS: dict[int, Callable[[Doc, str], Doc]] = {5: _records_apart, 6: _keys_and_events, 7: _states}
+def _instruments(plan: Doc, _salt: str) -> Doc:
+    """From 8: a reading says with which instrument it was taken; one from before counts by what was asked then."""
+    events = plan.get("events")
+    return {**plan, "events": [with_before(event) for event in events]} if isinstance(events, list) else plan
+
+
+def with_before(event: Any) -> Any:
+    """An event of version 8 as version 9 has it."""
+    if not isinstance(event, dict) or event.get("kind") != "reading" or not isinstance(event.get("reading"), dict):
+        return event
+    return {**event, "reading": {**event["reading"], "recorded_before": True}}
+
+
+_STEPS: dict[int, Callable[[Doc, str], Doc]] = {
+    5: _records_apart,
+    6: _keys_and_events,
+    7: _states,
+    8: _instruments,
+}

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from datetime import date
+from datetime import date, time
 
 from passerelle.core.catalog.records import Space
 from passerelle.core.catalog.shelves import Catalog, load_catalog
@@ -81,6 +81,11 @@ _READINGS: dict[str, tuple[Edit, ...]] = {
                 reference="one cord",
                 taken_on=date(2026, 9, 14),
                 uncertainty_db=0.3,
+                instrument="LM-0417",
+                calibrated_on=date(2026, 3, 2),
+                operator="owner of the pair",
+                at_time=time(10, 20),
+                place=OFFICE,
                 note="handed over with the pair",
             )
         ),

@@ -14,7 +14,15 @@ from pydantic import Field, ValidationError, model_validator
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.copies import copied_event, copied_link, copied_plant
 from passerelle.core.errors import CatalogError, EditError, PlantError, UpgradeError
-from passerelle.core.events import Event, Stamp, Withdrawal, events_between, readings_by_link, with_readings
+from passerelle.core.events import (
+    EVENT_KINDS,
+    Event,
+    Stamp,
+    Withdrawal,
+    events_between,
+    readings_by_link,
+    with_readings,
+)
 from passerelle.core.house import HouseRules, house_catalog
 from passerelle.core.link.chain import Link, with_ids
 from passerelle.core.link.keys import keyed
@@ -45,12 +53,13 @@ class PlanFile(Frozen):
     has none itself. Version 1 had two house rules, no history, and pieces without protection classes and variable
     attenuators, version 2 no plant, version 3 a plant without positions, taps, devices and order lines, version 4
     no readings and no modules from datasheets, version 5 a history whose steps hold their contents, version 6 no
-    keys, no events and no shared parts, version 7 no states of pieces; they are brought up to date when they are
+    keys, no events and no shared parts, version 7 no states of pieces, version 8 no instruments and no records of
+    acceptance but plain readings; they are brought up to date when they are
     read.
     """
 
     format: Literal["passerelle-plan"] = "passerelle-plan"
-    version: Literal[8] = 8
+    version: Literal[9] = 9
     key: Key = ""
     name: str = Field(min_length=1, max_length=120)
     house_rules: HouseRules = Field(default_factory=HouseRules)
@@ -252,7 +261,7 @@ def _check_head(raw: Any) -> None:
 
 def _path(location: tuple[int | str, ...]) -> str:
     """``links[3].elements[2].length_m`` from the pieces that the validator gives."""
-    changes = {"link", "project", "name", "row", "event", "reading", "withdrawal"}
+    changes = {"link", "project", "name", "row", "event"} | EVENT_KINDS
     path = ""
     for part in location:
         if isinstance(part, int):

@@ -7,16 +7,19 @@ from collections.abc import Iterable, Sequence
 from datetime import UTC, datetime
 
 from pydantic import TypeAdapter
-from sqlalchemy import select
+from sqlalchemy import ColumnElement, select
 from sqlalchemy.orm import Session
 
-from passerelle.core.events import UNDONE, Event, ReadingTaken, Stamp, Withdrawal, withdrawals
+from passerelle.core.events import UNDONE, Event, OfLink, Stamp, Withdrawal, withdrawals
+from passerelle.core.upgrade import with_before
 from passerelle.store.tables import EventRow
 
 _EVENT: TypeAdapter[Event] = TypeAdapter(Event)
 _EVENTS: TypeAdapter[list[Event]] = TypeAdapter(list[Event])
 
 
+INSTRUMENTS = 9
+"""The schema since which readings say their instrument."""
 OF_PROJECT = ""
 """The link of an event that concerns none."""
 
@@ -35,7 +38,7 @@ def append(session: Session, project_id: int, events: Iterable[Event]) -> None:
     """Write events down behind the others; a withdrawal concerns the link of what it withdraws."""
     links: dict[str, str] = {}
     for event in events:
-        if isinstance(event, ReadingTaken):
+        if isinstance(event, OfLink):
             links[event.key] = event.link
         elif not isinstance(event, Withdrawal):
             links[event.key] = OF_PROJECT
@@ -54,14 +57,18 @@ def _link_of(session: Session, key: str) -> str:
 
 def of_project(session: Session, project_id: int) -> list[Event]:
     """All events of a project, oldest first."""
-    query = select(EventRow.body).where(EventRow.project_id == project_id).order_by(EventRow.id)
-    return _EVENTS.validate_python(session.scalars(query).all())
+    return _read(session, EventRow.project_id == project_id)
 
 
 def of_links(session: Session, project_id: int, links: Sequence[str]) -> list[Event]:
     """The events of some links of a project by their keys, oldest first."""
-    found = select(EventRow.body).where(EventRow.project_id == project_id, EventRow.link.in_(links))
-    return _EVENTS.validate_python(session.scalars(found.order_by(EventRow.id)).all())
+    return _read(session, EventRow.project_id == project_id, EventRow.link.in_(links))
+
+
+def _read(session: Session, *wanted: ColumnElement[bool]) -> list[Event]:
+    """Events oldest first; a row is never rewritten, so one of an older schema is brought up to date here."""
+    rows = session.execute(select(EventRow.body, EventRow.schema).where(*wanted).order_by(EventRow.id))
+    return _EVENTS.validate_python([with_before(body) if schema < INSTRUMENTS else body for body, schema in rows])
 
 
 def set_standing(session: Session, project_id: int, key: str, *, stands: bool) -> str:

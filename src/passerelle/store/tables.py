@@ -15,7 +15,7 @@ class Base(DeclarativeBase):
     type_annotation_map = {dict[str, Any]: JSON, list[dict[str, Any]]: JSON}  # noqa: RUF012
 
 
-SCHEMA = 8
+SCHEMA = 9
 """The number of the shape of bodies and entries that this program writes: that of its plan files."""
 
 
@@ -126,6 +126,25 @@ class EventRow(Base):
     link: Mapped[str] = mapped_column(String(32), default="")
     schema: Mapped[int] = mapped_column(default=SCHEMA)
     body: Mapped[dict[str, Any]]
+
+
+class AttachmentRow(Base):
+    """A trace record or a picture that events name by its hash; each content once."""
+
+    __tablename__ = "attachment"
+
+    hash: Mapped[str] = mapped_column(String(64), primary_key=True)
+    media_type: Mapped[str] = mapped_column(String(60))
+    body: Mapped[bytes] = mapped_column(LargeBinary)
+
+
+class ReachedRow(Base):
+    """An address of an instrument that a person has typed or confirmed in a project: no other one is contacted."""
+
+    __tablename__ = "reached"
+
+    project_id: Mapped[int] = mapped_column(ForeignKey("project.id", ondelete="CASCADE"), primary_key=True)
+    address: Mapped[str] = mapped_column(String(200), primary_key=True)
 
 
 class EntryRow(Base):

@@ -61,7 +61,8 @@ def plain_limit(
         CatalogError: an unknown fiber.
 
     >>> from passerelle.core.catalog.shelves import load_catalog
-    >>> plain_limit(load_catalog(), "OM3", 850, 100, pairs=2, splices=0, method="one cord", school="TIA-568.3-D").limit_db
+    >>> made = {"pairs": 2, "splices": 0, "method": "one cord", "school": "TIA-568.3-D"}
+    >>> plain_limit(load_catalog(), "OM3", 850, 100, **made).limit_db
     1.8
     """
     if pairs < 2:
@@ -118,10 +119,14 @@ def _attenuation(
     name = grade.name.split(" (")[0]
     row = figures.cable_of(school, name, cable)
     if row is None and grade.family == "single-mode" and not cable:
-        raise AcceptanceError("cable", f"{school} asks where single-mode cable is used: indoor, indoor-outdoor, outside")
+        raise AcceptanceError(
+            "cable", f"{school} asks where single-mode cable is used: indoor, indoor-outdoor, outside"
+        )
     if row is None:
         raise AcceptanceError("fiber", f"{school} has no attenuation for '{grade.name}'")
     if wavelength_nm not in row.db_per_km:
         known = " or ".join(map(str, row.db_per_km))
-        raise AcceptanceError("wavelength", f"{wavelength_nm}: {school} has a figure for {grade.name} at {known} nm")
+        raise AcceptanceError(
+            "wavelength", f"{wavelength_nm}: {school} has a figure for {grade.name} at {known} nm"
+        )
     return row.db_per_km[wavelength_nm], row.source

@@ -23,11 +23,12 @@ LEFT_OUT: dict[ReferenceMethod, int] = {
 """How many connections were in the reference and are so not in the reading, of the two at the ends."""
 REFERENCE_WORDS: dict[ReferenceMethod, str] = {
     "one cord": "The launch cord alone goes from the source to the meter and is the zero. Then it stays at the "
-    "source; a second cord is joined to check both, and goes to the far end. Both end connections are in the reading.",
-    "two cords": "Launch and receive cord joined are the zero: one end connection is in the reference and so not in "
-    "the reading.",
-    "three cords": "Launch, a short and the receive cord joined are the zero: two connections are in the reference, "
-    "neither end connection is in the reading.",
+    "source; a second cord is joined to check both, and goes to the far end. Both end connections "
+    "are in the reading.",
+    "two cords": "Launch and receive cord joined are the zero: one end connection is in the reference and so "
+    "not in the reading.",
+    "three cords": "Launch, a short and the receive cord joined are the zero: two connections are in the "
+    "reference, neither end connection is in the reading.",
     "launch and receive cords": "The trace starts in the launch cord and ends in the receive cord: both end "
     "connections are in the reading.",
 }
@@ -68,12 +69,16 @@ def launch_of(setup: Setup) -> Launch:
         return _single_mode(setup)
     if setup.source == "VCSEL":
         words = "A VCSEL fills only the middle of the core and reads too little: it does not certify multimode. "
-        return Launch(certifies=False, words=words + "Use an LED source with encircled flux at its cord.", source=_EF)
+        return Launch(
+            certifies=False, words=words + "Use an LED source with encircled flux at its cord.", source=_EF
+        )
     if setup.source == "laser":
         words = "A single-mode laser does not certify multimode: use an LED source with encircled flux at its cord."
         return Launch(certifies=False, words=words, source=_EF)
     if setup.source == "encircled flux" and setup.mandrel:
-        words = "The source is conditioned already: a mandrel on top of it strips modes twice. Take the mandrel off."
+        words = (
+            "The source is conditioned already: a mandrel on top of it strips modes twice. Take the mandrel off."
+        )
         return Launch(certifies=False, words=words, source=_EF)
     if setup.source == "encircled flux":
         words = "Encircled flux at the end of the launch cord, as it came from its controller."
@@ -86,7 +91,9 @@ def _led(setup: Setup) -> Launch:
         words = "A mandrel does nothing on a bend-insensitive cord: use one that is not, or a flux controller."
         return Launch(certifies=False, words=words, source=_EF)
     if not setup.mandrel:
-        words = "An LED overfills the core and reads too much: wind the launch cord on a mandrel, or use a controller."
+        words = (
+            "An LED overfills the core and reads too much: wind the launch cord on a mandrel, or use a controller."
+        )
         return Launch(certifies=False, words=words, source=_EF)
     words = "An LED with a mandrel comes near encircled flux: it certifies where the house accepts that."
     return Launch(certifies=True, words=words, source=_EF)
@@ -134,7 +141,8 @@ def check_joined(value_db: float, family: Family, *, reference_grade: bool) -> N
     if value_db > usual + 1e-9:
         raise AcceptanceError(
             "joined_db",
-            f"{value_db:.2f} dB: {'reference-grade cords' if reference_grade else 'test cords'} joined read at most "
+            f"{value_db:.2f} dB: {'reference-grade cords' if reference_grade else 'test cords'} "
+            "joined read at most "
             f"{usual:g} dB. Clean both faces; if it stays, exchange the cord",
         )
 

@@ -5,6 +5,8 @@ from __future__ import annotations
 from passerelle.core.budget.loss import Direction, Term
 from passerelle.core.findings import Finding, Rule
 from passerelle.core.link.chain import Link
+from passerelle.core.link.compose import Chain
+from passerelle.core.link.hops import sent_to
 from passerelle.core.link.readings import Reading, between, is_stale
 from passerelle.core.parts.piece import Line
 from passerelle.core.parts.registry import Element
@@ -15,22 +17,21 @@ READING_INFORMS = Rule("reading.informs", "match")
 
 
 def as_measured(
-    link: Link, terms: tuple[Term, ...], wavelengths_nm: tuple[int, ...], direction: Direction
+    chain: Chain, terms: tuple[Term, ...], wavelengths_nm: tuple[int, ...], direction: Direction
 ) -> tuple[Term, ...]:
     """The terms of one direction with readings in the place of those that they stand for, in chain order.
 
     A reading counts as expected; worst and least are the reading plus and less its uncertainty, in dB. The newest
-    that is valid counts; one that overlaps a counted one does not.
+    that is valid counts; one that overlaps a counted one does not. Where single strands were read, every strand
+    that
+    carries this direction must have been, and the worst of them counts.
     """
     covered: dict[str, Term] = {}
-    for reading in sorted(link.readings, key=lambda one: str(one.taken_on), reverse=True):
-        pieces = between(link.elements, reading)
-        if reading.why_not or pieces is None or is_stale(link.elements, reading):
-            continue
+    for group in _groups(chain, wavelengths_nm, direction):
+        pieces = between(chain.link.elements, group[0]) or ()
         ids = tuple(piece.id for piece in pieces)
-        if not reading.holds_at(wavelengths_nm, direction) or any(i in covered for i in ids):
-            continue
-        covered |= dict.fromkeys(ids, _term(link, reading, pieces, ids))
+        if not any(i in covered for i in ids):
+            covered |= dict.fromkeys(ids, _term(chain.link, group, pieces, ids))
     if not covered:
         return terms
     kept = [term for term in terms if term.at not in covered]
@@ -38,21 +39,49 @@ def as_measured(
     return tuple(sorted([*kept, *measured.values()], key=lambda term: term.position))
 
 
-def _term(link: Link, reading: Reading, pieces: tuple[Element, ...], ids: tuple[str, ...]) -> Term:
+def _groups(chain: Chain, wavelengths_nm: tuple[int, ...], direction: Direction) -> list[list[Reading]]:
+    """Readings that count together for one direction, the newest group first: one for all strands, or one each."""
+    link = chain.link
+    newest: dict[tuple[object, ...], dict[int | None, Reading]] = {}
+    for reading in sorted(link.readings, key=lambda one: one.when):
+        if reading.why_not or is_stale(link.elements, reading) or not reading.holds_at(wavelengths_nm, direction):
+            continue
+        strand = reading.strand if direction == "right" else reading.far_strand
+        stretch = reading.start, reading.end, reading.near_joint, reading.far_joint, strand is None
+        newest.setdefault(stretch, {})[strand] = reading
+    found = []
+    for (start, end, *_, whole), by_strand in newest.items():
+        wanted = {None} if whole else _carrying(chain, str(start), str(end), direction)
+        if wanted and wanted <= by_strand.keys():
+            found.append([by_strand[strand] for strand in wanted])
+    return sorted(found, key=lambda group: max(one.when for one in group), reverse=True)
+
+
+def _carrying(chain: Chain, start: str, end: str, direction: Direction) -> set[int | None]:
+    """The strands of a stretch that carry the light of one direction, at the face where it enters."""
+    at = start if direction == "right" else end
+    standing = next((part for part in chain.parts if part.id == at), None)
+    return set(sent_to(chain, standing, direction)) if standing is not None else set()
+
+
+def _term(link: Link, group: list[Reading], pieces: tuple[Element, ...], ids: tuple[str, ...]) -> Term:
     lines = [piece for piece in pieces if isinstance(piece, Line)]
     longest: Element = max(lines, key=lambda piece: piece.length_m or 0.0, default=pieces[0])
-    unsure_db = reading.uncertainty_db or 0.0
+    highest = max(group, key=lambda one: one.value_db + (one.uncertainty_db or 0.0))
+    lowest = min(group, key=lambda one: one.value_db - (one.uncertainty_db or 0.0))
+    unsure_db = highest.uncertainty_db or 0.0
+    strands = f", the worst of {len(group)} strands" if len(group) > 1 else ""
     return Term(
         at=longest.id,
         position=link.index(longest.id),
         part="reading",
-        what=f"measured {reading.value_db:.2f} dB ± {unsure_db:.2f} dB, {_stretch(reading)}",
-        worst=reading.value_db + unsure_db,
-        worst_source=reading.source,
-        expected=reading.value_db,
-        expected_source=reading.source,
-        least=max(0.0, reading.value_db - unsure_db),
-        least_source=reading.source,
+        what=f"measured {highest.value_db:.2f} dB ± {unsure_db:.2f} dB, {_stretch(highest)}{strands}",
+        worst=highest.value_db + unsure_db,
+        worst_source=highest.source,
+        expected=highest.value_db,
+        expected_source=highest.source,
+        least=max(0.0, lowest.value_db - (lowest.uncertainty_db or 0.0)),
+        least_source=lowest.source,
         covers=ids,
     )
 
@@ -85,8 +114,10 @@ def reading_findings(link: Link) -> list[Finding]:
                 READING_INFORMS.note(
                     at,
                     f"The reading of {value} informs and decides nothing: {reading.why_not}.",
-                    "With its wavelength, direction, method, reference, date, uncertainty and end joints it takes "
-                    "the place of the terms between its test points.",
+                    "With its wavelength, direction, method, reference, end joints, uncertainty, "
+                    "instrument and its "
+                    "calibration, operator, time and place it takes the place of the terms between "
+                    "its test points.",
                 ).of(value_db=reading.value_db, why=reading.why_not)
             )
     return found

@@ -79,7 +79,9 @@ class ExtraUncertainty(Frozen):
 
 
 class ArrayMethod(Frozen):
-    """A way to test arrays: how many end connections it includes, what it adds in dB, matings, references, minutes."""
+    """A way to test arrays: how many end connections it includes, what it adds in dB, matings, references,
+    minutes.
+    """
 
     name: str
     words: str

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -137,6 +137,36 @@ def used_positions(chain: Chain, standing: Standing) -> tuple[int, ...]:
     mine = through(standing)
     both = {position for position in left if mine[position] in right}
     return tuple(sorted(both or left or standing.left.positions))
+
+
+def sent_to(chain: Chain, standing: Standing, going: Literal["right", "left"]) -> tuple[int, ...]:
+    """The positions at which the light that one end sends enters a part, at its face that looks to that end.
+
+    Nothing where the chain does not have two ends, or nothing arrives.
+    """
+    if len(chain.ends) != 2:
+        return ()
+    pairs = list(_between(chain))
+    sender = chain.ends[0] if going == "right" else chain.ends[1]
+    positions = set(sender.traits.optics.sends if sender.traits.optics else ())
+    if going == "right":
+        for place, joint in pairs:
+            if place.position <= sender.position or joint is None:
+                continue
+            positions = _image(met(joint), positions)
+            if place is standing:
+                return tuple(sorted(positions))
+            positions = _image(through(place), positions)
+        return ()
+    for (place, joint), (before, _) in zip(reversed(pairs), [*reversed(pairs[:-1]), (None, None)], strict=True):
+        if place.position <= sender.position and place is not sender:
+            positions = _image(back(through(place), place.right.size), positions)
+        if joint is None or before is None or place.position > sender.position:
+            continue
+        positions = _image(back(met(joint), joint.right_face.size), positions)
+        if before is standing:
+            return tuple(sorted(positions))
+    return ()
 
 
 def _between(chain: Chain) -> list[tuple[Standing, Joint | None]]:

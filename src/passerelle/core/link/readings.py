@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import json
 from collections.abc import Mapping, Sequence
-from datetime import date
+from datetime import date, time
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
@@ -17,6 +17,7 @@ from passerelle.core.sources import Frozen, Source
 ReadingDirection = Literal["right", "left", "both"]
 Method = Literal["light source and power meter", "trace, both directions averaged", "trace, one direction"]
 ReferenceMethod = Literal["one cord", "two cords", "three cords", "launch and receive cords"]
+Moment = Literal["", "on the reel", "after the pull", "after termination", "before light"]
 Decibels = Annotated[float, Field(ge=-5, le=100, allow_inf_nan=False)]
 WAVELENGTH_WINDOW_NM = 20
 _SAYS_NOTHING_OF_LOSS = frozenset(
@@ -28,6 +29,11 @@ _END_JOINTS: dict[ReferenceMethod, int] = {"one cord": 2, "two cords": 1, "three
 
 class Reading(Frozen):
     """Loss in dB of a stretch, from the left face of ``start`` to the right face of ``end``.
+
+    ``strand`` is the position at that left face of the fiber that was read, ``far_strand`` the one at that right
+    face; None where it stands for all of them. ``instrument`` is the meter's serial number, ``zero`` the key of
+    the reference that it was taken with, ``length_m`` what light says of the length. ``recorded_before``: it was
+    taken before instruments were written down, and counts by what was asked then.
 
     ``near_joint`` and ``far_joint`` say whether the adapter just outside each face is in the value. A field that
     is None was not said: such a reading informs and never decides. ``signature`` is that of the pieces between
@@ -47,6 +53,18 @@ class Reading(Frozen):
     reference: ReferenceMethod | None = None
     taken_on: date | None = None
     uncertainty_db: Annotated[float, Field(ge=0, le=10, allow_inf_nan=False)] | None = None
+    strand: Annotated[int, Field(ge=1, le=10_000)] | None = None
+    far_strand: Annotated[int, Field(ge=1, le=10_000)] | None = None
+    reference_grade: bool = False
+    moment: Moment = ""
+    instrument: Label = ""
+    calibrated_on: date | None = None
+    operator: Label = ""
+    at_time: time | None = None
+    place: Label = ""
+    zero: Key = ""
+    length_m: Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)] | None = None
+    recorded_before: bool = False
     note: Label = ""
     signature: str = ""
     over: Annotated[tuple[Key, ...], Field(max_length=200)] = ()
@@ -65,7 +83,15 @@ class Reading(Frozen):
             "near_joint": "whether the left end joint is included",
             "far_joint": "whether the right end joint is included",
         }
-        return tuple(told for field, told in words.items() if getattr(self, field) is None)
+        if not self.recorded_before:
+            words |= {
+                "instrument": "serial number of the instrument",
+                "calibrated_on": "day of its calibration",
+                "operator": "who read it",
+                "at_time": "time of day",
+                "place": "place",
+            }
+        return tuple(told for field, told in words.items() if getattr(self, field) in (None, ""))
 
     @property
     def why_not(self) -> str:
@@ -76,6 +102,8 @@ class Reading(Frozen):
             return f"not said: {', '.join(self.missing)}"
         if self.method == "trace, one direction":
             return "a trace from one end may show a gain or too little: the other direction is needed"
+        if self.calibrated_on and self.taken_on and self.calibrated_on > self.taken_on:
+            return f"the instrument was calibrated on {self.calibrated_on}, after the reading"
         ends = _END_JOINTS.get(self.reference) if self.reference else None
         if ends is not None and ends != int(bool(self.near_joint)) + int(bool(self.far_joint)):
             included = {0: "neither end joint", 1: "one end joint", 2: "both end joints"}[ends]
@@ -91,9 +119,16 @@ class Reading(Frozen):
         )
 
     @property
+    def when(self) -> tuple[str, str]:
+        """What orders readings, the newest last."""
+        return str(self.taken_on or ""), str(self.at_time or "")
+
+    @property
     def source(self) -> Source:
         """The reading as the source of a figure."""
         how = f"{self.method}, reference with {self.reference}, {self.wavelength_nm} nm"
+        if self.instrument:
+            how += f", instrument {self.instrument}"
         return Source(body="reading", document="this project", clause=f"{self.taken_on}", note=how)
 
 
@@ -161,6 +196,8 @@ def turned(before: Sequence[Element], after: Sequence[Element], reading: Reading
             "near_joint": reading.far_joint,
             "far_joint": reading.near_joint,
             "direction": ways.get(reading.direction, reading.direction),
+            "strand": reading.far_strand,
+            "far_strand": reading.strand,
         }
     )
     return swapped if is_stale(before, reading) else signed(after, swapped)
