@@ -13,6 +13,7 @@ from passerelle.core.catalog.datasheet import Datasheet, with_datasheets
 from passerelle.core.catalog.own import OwnFigure, with_own
 from passerelle.core.catalog.prices import OwnPrice
 from passerelle.core.catalog.shelves import Catalog, load_catalog
+from passerelle.core.catalog.testing_figures import School
 from passerelle.core.parts.need import SPARE_CLASSES, SpareClass
 from passerelle.core.sources import Frozen
 
@@ -20,6 +21,10 @@ Profile = Literal["standard maximum", "typical field", "low-loss guaranteed", "c
 FiberSchool = Literal["multimode where it reaches", "single-mode everywhere"]
 JointSchool = Literal["pre-terminated", "spliced", "mounted on site"]
 LengthUnit = Literal["m", "ft"]
+TestReference = Literal["one cord", "two cords", "three cords"]
+TestCords = Literal["reference grade", "ordinary"]
+TestDirections = Literal["where it pays", "one", "always both"]
+TestTraces = Literal["where it pays", "never", "always"]
 LabelScheme = Literal["place and number", "kind and number", "place, kind and number"]
 Metres = Annotated[float, Field(ge=0, le=1000, allow_inf_nan=False)]
 _STAND_INS: dict[Profile, dict[str, str]] = {
@@ -59,6 +64,9 @@ class HouseRules(Frozen):
     ``least_useful_m``: what is shorter and left on a reel is scrap. ``spares`` are rules by class, in the place of
     the share; ``reel_sizes_m`` the lengths that are sold, empty for the usual ones. ``base_address`` is where this
     installation is reached, for codes on labels; empty for the address by which it is opened.
+    ``limit_school`` says by whose allowances readings are held, ``test_reference`` and ``test_cords`` how they are
+    taken, ``test_directions`` and ``test_traces`` how many; traces pay from ``trace_from_m`` on. A reference holds
+    ``reference_hours``, a calibration ``calibration_days``.
     ``own_figures``: figures that stand in the place of the catalog's; ``own_prices`` likewise, in ``currency``.
     ``own_modules``: modules from their datasheets, beside the catalog's applications.
     """
@@ -89,6 +97,20 @@ class HouseRules(Frozen):
     reel_sizes_m: Annotated[tuple[Annotated[float, Field(gt=0, le=100_000)], ...], Field(max_length=20)] = ()
     base_address: Annotated[str, Field(max_length=200, pattern=r"^(https?://[^\s<>\"']+)?$")] = Field(
         default_factory=_default("base_address")
+    )
+    limit_school: School = Field(default_factory=_default("limit_school"))
+    test_reference: TestReference = Field(default_factory=_default("test_reference"))
+    test_cords: TestCords = Field(default_factory=_default("test_cords"))
+    test_directions: TestDirections = Field(default_factory=_default("test_directions"))
+    test_traces: TestTraces = Field(default_factory=_default("test_traces"))
+    trace_from_m: Annotated[float, Field(ge=0, le=100_000, allow_inf_nan=False)] = Field(
+        default_factory=_default("trace_from_m")
+    )
+    reference_hours: Annotated[float, Field(gt=0, le=1000, allow_inf_nan=False)] = Field(
+        default_factory=_default("reference_hours")
+    )
+    calibration_days: Annotated[float, Field(gt=0, le=5000, allow_inf_nan=False)] = Field(
+        default_factory=_default("calibration_days")
     )
     own_figures: Annotated[tuple[OwnFigure, ...], Field(max_length=500)] = ()
     own_modules: Annotated[tuple[Datasheet, ...], Field(max_length=200)] = ()
