@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import date, time
+from datetime import date
 from typing import Any
 
 import pytest
@@ -33,9 +33,9 @@ WHOLE: dict[str, Any] = {
     "taken_on": date(2026, 9, 14),
     "uncertainty_db": 0.3,
     "instrument": "LM-0417",
-    "calibrated_on": date(2026, 3, 2),
+    "calibrated_on": "2026-03-02",
     "operator": "night crew",
-    "at_time": time(9, 30),
+    "at_time": "09:30:00",
     "place": "Harbor office",
 }
 

@@ -14,6 +14,7 @@ from starlette.responses import Response
 
 from passerelle import __version__
 from passerelle.api import (
+    acceptance,
     bulk,
     catalog,
     exchange,
@@ -86,6 +87,7 @@ def create_app(database: Database, hosts: Iterable[str] = (), keeper: Gate | Non
         polarity,
         materials,
         yard,
+        acceptance,
         catalog,
     )
     for router in (room.router for room in rooms):

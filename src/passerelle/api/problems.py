@@ -15,7 +15,15 @@ from passerelle.api.passphrase import WrongPassphraseError
 from passerelle.api.schemas.problem import FieldProblem, Problem
 from passerelle.api.stopped import StoppedError
 from passerelle.api.views import link_view
-from passerelle.core.errors import CatalogError, EditError, MaterialError, NoAnswerError, PlantError, UnitError
+from passerelle.core.errors import (
+    AcceptanceError,
+    CatalogError,
+    EditError,
+    MaterialError,
+    NoAnswerError,
+    PlantError,
+    UnitError,
+)
 from passerelle.exchange.geojson import GeoError
 from passerelle.exchange.plan_file import PlanFileError
 from passerelle.exchange.table_in import TableError
@@ -114,6 +122,11 @@ def install_problem_handlers(app: FastAPI) -> None:
     def _material(_request: Request, error: MaterialError) -> JSONResponse:
         fields = (FieldProblem(field=error.field, message=str(error)),)
         return answer(Problem(title="This cannot be ordered so", status=422, detail=str(error), errors=fields))
+
+    @app.exception_handler(AcceptanceError)
+    def _acceptance(_request: Request, error: AcceptanceError) -> JSONResponse:
+        fields = (FieldProblem(field=error.field, message=str(error)),)
+        return answer(Problem(title="This cannot be recorded so", status=422, detail=str(error), errors=fields))
 
     @app.exception_handler(NoAnswerError)
     def _no_answer(_request: Request, error: NoAnswerError) -> JSONResponse:

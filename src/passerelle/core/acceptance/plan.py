@@ -18,7 +18,7 @@ from passerelle.core.sources import Frozen
 TaskKind = Literal["inspect", "polarity", "loss", "trace", "twisted pair"]
 ORDER: tuple[TaskKind, ...] = ("inspect", "polarity", "loss", "trace", "twisted pair")
 FAST_MBPS = 50_000
-"""From this rate on an application may be PAM4, which reflections hurt."""
+"""From this rate a lane on it is PAM4 or like it, which reflections hurt."""
 
 
 class Task(Frozen):
@@ -136,7 +136,7 @@ def both_directions(stretch: Stretch, catalog: Catalog, house: HouseRules) -> st
 
 
 def _traces(stretch: Stretch, catalog: Catalog, house: HouseRules) -> Iterator[Task]:
-    why = why_traced(stretch, house)
+    why = why_traced(stretch, catalog, house)
     family = stretch.family(catalog)
     if not why or family is None:
         return
@@ -148,7 +148,7 @@ def _traces(stretch: Stretch, catalog: Catalog, house: HouseRules) -> Iterator[T
                 yield _task("trace", "after termination", stretch, near, far, nm, f"Tier 2: {why}", tools, way)
 
 
-def why_traced(stretch: Stretch, house: HouseRules) -> str:
+def why_traced(stretch: Stretch, catalog: Catalog, house: HouseRules) -> str:
     """Why a trace pays; empty where it does not."""
     if house.test_traces == "never":
         return ""
@@ -159,8 +159,9 @@ def why_traced(stretch: Stretch, house: HouseRules) -> str:
         return "a splice can only be judged by a trace."
     if length >= house.trace_from_m:
         return "on this length a trace shows where a fault is, today and in ten years."
-    wanted = stretch.chain.link.wanted_rate_mbps or 0
-    return "reflections hurt at this rate." if wanted >= FAST_MBPS else ""
+    lanes = [catalog.application(end.traits.optics.application) for end in stretch.chain.ends if end.traits.optics]
+    fast = any(one.rate_mbps / one.lanes >= FAST_MBPS for one in lanes)
+    return "reflections hurt lanes of this rate." if fast else ""
 
 
 def _splices(stretch: Stretch) -> int:

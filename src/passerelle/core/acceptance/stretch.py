@@ -261,8 +261,9 @@ def _end_term(joint: Joint | None, standing: Standing, taken: Taken, catalog: Ca
     )
     what = "end connection"
     if taken.reference_grade:
-        worst, worst_source = grade.end_db, grade.end_source
-        usual, usual_source = grade.end_typical_db, grade.end_source
+        if grade.end_db < worst:
+            worst, worst_source = grade.end_db, grade.end_source
+        usual, usual_source = min(grade.end_typical_db, worst), grade.end_source
         what = "end connection with a reference-grade plug"
     return Term(
         at=base.at if base else standing.id,

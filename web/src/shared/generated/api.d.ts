@@ -1447,10 +1447,10 @@ export interface paths {
         get: operations["strands_of_api_v1_links__link_id__strands_get"];
         put?: never;
         /**
-         * Try Strands
-         * @description The position table as edits would make it, without storing anything, and what they do to other links.
+         * Trace Strands
+         * @description Write down where strands came out.
          */
-        post: operations["try_strands_api_v1_links__link_id__strands_post"];
+        post: operations["trace_strands_api_v1_links__link_id__strands_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1959,6 +1959,186 @@ export interface paths {
         get: operations["open_key_api_v1_keys__key__get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/links/{link_id}/proof": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Proof
+         * @description What is tested of a link, what each reading must be, what was read, what comes next.
+         */
+        get: operations["get_proof_api_v1_links__link_id__proof_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Tests
+         * @description How far each link is tested and what is still missing where, so that a crew leaves with nothing open.
+         */
+        get: operations["get_tests_api_v1_projects__project_id__tests_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/references": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Reference
+         * @description Write a reference down; cords that read too much or less than nothing when they are joined are refused.
+         */
+        post: operations["take_reference_api_v1_projects__project_id__references_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/references/{key}/void": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Void Reference
+         * @description Say that a reference no longer holds, and why; readings that were taken before stay.
+         */
+        post: operations["void_reference_api_v1_projects__project_id__references__key__void_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/links/{link_id}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Reading
+         * @description Write a loss reading down. One taken with a reference that is void, or of another wavelength, is refused.
+         */
+        post: operations["take_reading_api_v1_links__link_id__readings_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/links/{link_id}/inspections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Inspect
+         * @description Write a step at a face down: a look with what was seen, a cleaning, an exchange.
+         */
+        post: operations["inspect_api_v1_links__link_id__inspections_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/inspections/grade": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Grade
+         * @description What marks on a face come to, by the zones of its kind. Nothing is stored.
+         */
+        post: operations["grade_api_v1_inspections_grade_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/links/{link_id}/certifications": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Certify
+         * @description Write down what a tester said of a link of twisted pair.
+         */
+        post: operations["certify_api_v1_links__link_id__certifications_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/events/{key}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Withdraw
+         * @description Say that a record no longer counts, and why; it stays written and the withdrawal stands beside it.
+         */
+        post: operations["withdraw_api_v1_projects__project_id__events__key__withdraw_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2479,6 +2659,32 @@ export interface components {
              *     ]
              */
             sources: components["schemas"]["Source"][];
+        };
+        /**
+         * ArrayWay
+         * @description A way to test a number of trunks: limit and uncertainty in dB, matings, minutes, and the share of a ferrule's
+         *     matings that its references use up.
+         */
+        ArrayWay: {
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+            /** Includes */
+            includes: string;
+            /** Limit Db */
+            limit_db: number;
+            /** Uncertainty Db */
+            uncertainty_db: number;
+            /** Matings */
+            matings: number;
+            /** Minutes */
+            minutes: number;
+            /** Wear */
+            wear: number;
+            /** Cheapest */
+            cheapest: boolean;
+            source: components["schemas"]["Source"];
         };
         /**
          * Arrival
@@ -3792,6 +3998,58 @@ export interface components {
             adapters: components["schemas"]["AdapterOut"][];
         };
         /**
+         * Cause
+         * @description A probable cause of a difference: its name, what it rests on in one sentence, and what to do next.
+         */
+        Cause: {
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "no light" | "wrong reference" | "dirty face" | "bend" | "core mismatch" | "longer way" | "every strand alike" | "gain";
+            /** What */
+            what: string;
+            /** Next Step */
+            next_step: string;
+            source?: components["schemas"]["Source"] | null;
+        };
+        /**
+         * CertifiedWish
+         * @description What a tester said of a link of twisted pair.
+         */
+        CertifiedWish: {
+            /**
+             * Instrument
+             * @default
+             */
+            instrument: string;
+            /** Calibrated On */
+            calibrated_on?: string | null;
+            /**
+             * Operator
+             * @default
+             */
+            operator: string;
+            /** Taken On */
+            taken_on?: string | null;
+            /** At Time */
+            at_time?: string | null;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Category */
+            category: string;
+            /** Values */
+            values: components["schemas"]["CopperValue"][];
+        };
+        /**
          * CheckLine
          * @description One comparison: what the figures should add up to, what the row says, and how that ended.
          *
@@ -4083,6 +4341,44 @@ export interface components {
             /** Assembly */
             assembly: components["schemas"]["AssemblyRow"][];
             assembly_lengths: components["schemas"]["SoldLengths"];
+        };
+        /**
+         * CopperJudged
+         * @description A result of a tester with its limit there: ``passes`` is None where there is nothing to judge it by.
+         */
+        CopperJudged: {
+            value: components["schemas"]["CopperValue"];
+            /** Limit */
+            limit: number | null;
+            /** Margin */
+            margin: number | null;
+            /** Unit */
+            unit: string;
+            /** Passes */
+            passes: boolean | null;
+            source: components["schemas"]["Source"] | null;
+        };
+        /**
+         * CopperValue
+         * @description The worst of a parameter of a twisted pair: its margin in dB (or ns, or %), where, and on which pairs.
+         */
+        CopperValue: {
+            /**
+             * Parameter
+             * @enum {string}
+             */
+            parameter: "wire map" | "length" | "delay" | "skew" | "insertion loss" | "NEXT" | "PSNEXT" | "return loss" | "ACRF";
+            /** Value */
+            value?: number | null;
+            /** At Mhz */
+            at_mhz?: number | null;
+            /**
+             * Pairs
+             * @default
+             */
+            pairs: string;
+            /** Passes */
+            passes?: boolean | null;
         };
         /**
          * Cord
@@ -4464,6 +4760,21 @@ export interface components {
              * @default
              */
             problem: string;
+        };
+        /**
+         * Defect
+         * @description A mark on a face: its distance from the middle of the core and its size, both in µm.
+         */
+        Defect: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "scratch" | "defect";
+            /** From Middle Um */
+            from_middle_um: number;
+            /** Size Um */
+            size_um: number;
         };
         /**
          * DeliveryOut
@@ -4902,6 +5213,36 @@ export interface components {
             colors: string[];
         };
         /**
+         * FaceZone
+         * @description A zone of a face up to a diameter in µm, and what it may hold: how many marks up to which size in µm (−1: any
+         *     number); larger ones never.
+         */
+        FaceZone: {
+            /**
+             * Face
+             * @enum {string}
+             */
+            face: "single-mode, flat" | "single-mode, angled" | "multimode" | "array" | "array, single-mode";
+            /**
+             * Zone
+             * @enum {string}
+             */
+            zone: "core" | "cladding" | "adhesive" | "contact";
+            /** To Um */
+            to_um: number;
+            /** Scratches */
+            scratches: [
+                number,
+                number
+            ][];
+            /** Defects */
+            defects: [
+                number,
+                number
+            ][];
+            source: components["schemas"]["Source"];
+        };
+        /**
          * Farthest
          * @description The application of a rate that goes farthest on one grade, how far in m, and what ends it there.
          */
@@ -5304,6 +5645,13 @@ export interface components {
             slack_percent: number;
         };
         /**
+         * GradeOut
+         * @description What the marks come to.
+         */
+        GradeOut: {
+            graded: components["schemas"]["Graded"];
+        };
+        /**
          * GradeReach
          * @description How far the datasheet says that the module goes on a grade, in m.
          */
@@ -5312,6 +5660,37 @@ export interface components {
             grade: string;
             /** Reach M */
             reach_m: number;
+        };
+        /**
+         * GradeWish
+         * @description Marks on a kind of face.
+         */
+        GradeWish: {
+            /**
+             * Face
+             * @enum {string}
+             */
+            face: "single-mode, flat" | "single-mode, angled" | "multimode" | "array" | "array, single-mode";
+            /**
+             * Defects
+             * @default []
+             */
+            defects: components["schemas"]["Defect"][];
+        };
+        /**
+         * Graded
+         * @description What zones of a face hold, and whether that is allowed. ``beyond`` names what is too much, zone by zone.
+         */
+        Graded: {
+            /** Passes */
+            passes: boolean;
+            /** Beyond */
+            beyond: string[];
+            /** Counted */
+            counted: {
+                [key: string]: number;
+            };
+            source: components["schemas"]["Source"];
         };
         /**
          * Growth
@@ -5425,6 +5804,9 @@ export interface components {
          *     ``least_useful_m``: what is shorter and left on a reel is scrap. ``spares`` are rules by class, in the place of
          *     the share; ``reel_sizes_m`` the lengths that are sold, empty for the usual ones. ``base_address`` is where this
          *     installation is reached, for codes on labels; empty for the address by which it is opened.
+         *     ``limit_school`` says by whose allowances readings are held, ``test_reference`` and ``test_cords`` how they are
+         *     taken, ``test_directions`` and ``test_traces`` how many; traces pay from ``trace_from_m`` on. A reference holds
+         *     ``reference_hours``, a calibration ``calibration_days``.
          *     ``own_figures``: figures that stand in the place of the catalog's; ``own_prices`` likewise, in ``currency``.
          *     ``own_modules``: modules from their datasheets, beside the catalog's applications.
          */
@@ -5484,6 +5866,37 @@ export interface components {
             reel_sizes_m: number[];
             /** Base Address */
             base_address?: string;
+            /**
+             * Limit School
+             * @enum {string}
+             */
+            limit_school?: "as budgeted" | "TIA-568.3-D" | "ISO/IEC 11801-1";
+            /**
+             * Test Reference
+             * @enum {string}
+             */
+            test_reference?: "one cord" | "two cords" | "three cords";
+            /**
+             * Test Cords
+             * @enum {string}
+             */
+            test_cords?: "reference grade" | "ordinary";
+            /**
+             * Test Directions
+             * @enum {string}
+             */
+            test_directions?: "where it pays" | "one" | "always both";
+            /**
+             * Test Traces
+             * @enum {string}
+             */
+            test_traces?: "where it pays" | "never" | "always";
+            /** Trace From M */
+            trace_from_m?: number;
+            /** Reference Hours */
+            reference_hours?: number;
+            /** Calibration Days */
+            calibration_days?: number;
             /**
              * Own Figures
              * @default []
@@ -5611,6 +6024,194 @@ export interface components {
             after: string;
             /** Piece */
             piece: components["schemas"]["Port"] | components["schemas"]["Cord"] | components["schemas"]["ArrayCord"] | components["schemas"]["Breakout"] | components["schemas"]["Panel"] | components["schemas"]["Cassette"] | components["schemas"]["Conversion"] | components["schemas"]["Run"] | components["schemas"]["Trunk"] | components["schemas"]["Splice"] | components["schemas"]["Pigtail"] | components["schemas"]["Attenuator"] | components["schemas"]["Module"] | components["schemas"]["Twisted"] | components["schemas"]["Outlet"] | components["schemas"]["Jack"] | components["schemas"]["Assembly"];
+        };
+        /**
+         * Inspected
+         * @description A step at a face of a link: it was looked at, cleaned, exchanged. ``passes`` is None where nothing was
+         *     graded.
+         *
+         *     ``piece`` is the key of the piece, ``face`` the side that looks there; ``picture`` the hash of what was seen.
+         */
+        Inspected: {
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             */
+            key: string;
+            /** At */
+            at?: string | null;
+            /**
+             * Who
+             * @default
+             */
+            who: string;
+            /**
+             * Instrument
+             * @default
+             */
+            instrument: string;
+            /** Calibrated On */
+            calibrated_on?: string | null;
+            /**
+             * Operator
+             * @default
+             */
+            operator: string;
+            /** Taken On */
+            taken_on?: string | null;
+            /** At Time */
+            at_time?: string | null;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Kind
+             * @default inspection
+             * @constant
+             */
+            kind: "inspection";
+            /**
+             * Link
+             * @description permanent; empty until it is stored
+             */
+            link: string;
+            /**
+             * Link Name
+             * @default
+             */
+            link_name: string;
+            /**
+             * Piece
+             * @description permanent; empty until it is stored
+             */
+            piece: string;
+            /**
+             * Element
+             * @default
+             */
+            element: string;
+            /**
+             * Face
+             * @default left
+             * @enum {string}
+             */
+            face: "left" | "right";
+            /**
+             * Position
+             * @default 1
+             */
+            position: number;
+            /**
+             * Test Cord
+             * @default false
+             */
+            test_cord: boolean;
+            /**
+             * Step
+             * @enum {string}
+             */
+            step: "inspect" | "clean dry" | "clean wet to dry" | "exchange" | "terminate again" | "damaged" | "leave the module";
+            /**
+             * Edition
+             * @default
+             */
+            edition: string;
+            /**
+             * Defects
+             * @default []
+             */
+            defects: components["schemas"]["Defect"][];
+            /** Passes */
+            passes?: boolean | null;
+            /**
+             * Picture
+             * @default
+             */
+            picture: string;
+        };
+        /**
+         * InspectionWish
+         * @description A step at a face: the piece by its key, the side, the position of the ferrule. ``defects`` are graded.
+         */
+        InspectionWish: {
+            /**
+             * Instrument
+             * @default
+             */
+            instrument: string;
+            /** Calibrated On */
+            calibrated_on?: string | null;
+            /**
+             * Operator
+             * @default
+             */
+            operator: string;
+            /** Taken On */
+            taken_on?: string | null;
+            /** At Time */
+            at_time?: string | null;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Piece
+             * @description permanent; empty until it is stored
+             */
+            piece: string;
+            /**
+             * Face
+             * @enum {string}
+             */
+            face: "left" | "right";
+            /**
+             * Position
+             * @default 1
+             */
+            position: number;
+            /**
+             * Test Cord
+             * @default false
+             */
+            test_cord: boolean;
+            /**
+             * Step
+             * @enum {string}
+             */
+            step: "inspect" | "clean dry" | "clean wet to dry" | "exchange" | "terminate again" | "damaged" | "leave the module";
+            /**
+             * Edition
+             * @default
+             */
+            edition: string;
+            /**
+             * Clean
+             * @default false
+             */
+            clean: boolean;
+            /**
+             * Defects
+             * @default []
+             */
+            defects: components["schemas"]["Defect"][];
+            /**
+             * Picture
+             * @default
+             */
+            picture: string;
         };
         /**
          * Jack
@@ -5947,6 +6548,17 @@ export interface components {
             lost_at: string;
             /** Positions */
             positions: (number | null)[];
+        };
+        /**
+         * Launch
+         * @description Whether a source and its launch cord certify, and why, or what to do instead.
+         */
+        Launch: {
+            /** Certifies */
+            certifies: boolean;
+            /** Words */
+            words: string;
+            source: components["schemas"]["Source"];
         };
         /**
          * LayRequest
@@ -6799,6 +7411,21 @@ export interface components {
             instead_of?: number | null;
             /** Revision */
             revision?: number | null;
+        };
+        /**
+         * NextStep
+         * @description What to do at a face next: the step, how, and why. ``done``: nothing is left to do there.
+         */
+        NextStep: {
+            /** Step */
+            step: ("inspect" | "clean dry" | "clean wet to dry" | "exchange" | "terminate again" | "damaged" | "leave the module") | "none";
+            /** Words */
+            words: string;
+            /**
+             * Done
+             * @default false
+             */
+            done: boolean;
         };
         /**
          * Offer
@@ -8024,6 +8651,129 @@ export interface components {
             redo: components["schemas"]["EntryMark"] | null;
         };
         /**
+         * Proof
+         * @description Everything that is tested of a link. ``why_not`` says what is missing before readings can be planned.
+         */
+        Proof: {
+            /** Span */
+            span: string;
+            /** Start */
+            start: string;
+            /** End */
+            end: string;
+            /** Family */
+            family: string;
+            /** Tasks */
+            tasks: components["schemas"]["Task"][];
+            /** Rows */
+            rows: components["schemas"]["ProofRow"][];
+            /** Faces */
+            faces: components["schemas"]["ProofFace"][];
+            /** Strands */
+            strands: components["schemas"]["StrandSeen"][];
+            /** Traces */
+            traces: components["schemas"]["TraceTaken"][];
+            /** Copper */
+            copper: components["schemas"]["CopperJudged"][];
+            /** Category */
+            category: string;
+            /** Minutes */
+            minutes: number;
+            /**
+             * Why Not
+             * @default
+             */
+            why_not: string;
+        };
+        /**
+         * ProofFace
+         * @description A face that is plugged by hand: the piece and the side, what cleans it, what was done and what comes next.
+         */
+        ProofFace: {
+            /** Piece */
+            piece: string;
+            /** Element */
+            element: string;
+            /**
+             * Face
+             * @enum {string}
+             */
+            face: "left" | "right";
+            /** Positions */
+            positions: number[];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "single-mode, flat" | "single-mode, angled" | "multimode" | "array" | "array, single-mode";
+            /** Words */
+            words: string;
+            /** Cleaner */
+            cleaner: string;
+            /** Steps */
+            steps: components["schemas"]["Inspected"][];
+            next: components["schemas"]["NextStep"];
+        };
+        /**
+         * ProofOut
+         * @description The proof of a link at a revision of it, and the references of its project that still hold.
+         */
+        ProofOut: {
+            /** Revision */
+            revision: number;
+            proof: components["schemas"]["Proof"];
+            /** To Read */
+            to_read: number;
+            /** Failing */
+            failing: number;
+            /** References */
+            references: components["schemas"]["ReferenceSeen"][];
+            /** Arrays */
+            arrays: components["schemas"]["ArrayWay"][];
+            /** Zones */
+            zones: {
+                [key: string]: components["schemas"]["FaceZone"][];
+            };
+        };
+        /**
+         * ProofRow
+         * @description A loss reading to take or taken, in dB: its limit, what it should be, what it was, what it is worth.
+         *
+         *     ``informs`` is why a reading that is there decides nothing, empty where it does. ``carries`` is the direction of
+         *     the light that the strand carries when the link is up, empty for none.
+         */
+        ProofRow: {
+            /** Start */
+            start: string;
+            /** End */
+            end: string;
+            /** Span */
+            span: string;
+            /** Strand */
+            strand: number;
+            /** Far */
+            far: number;
+            /** Wavelength Nm */
+            wavelength_nm: number;
+            /**
+             * Direction
+             * @enum {string}
+             */
+            direction: "right" | "left";
+            /** Carries */
+            carries: string;
+            should: components["schemas"]["ShouldRead"];
+            reading?: components["schemas"]["Reading"] | null;
+            /** Judgement */
+            judgement?: ("fail" | "suspect" | "marginal" | "pass") | "dark" | null;
+            /**
+             * Informs
+             * @default
+             */
+            informs: string;
+            cause?: components["schemas"]["Cause"] | null;
+        };
+        /**
          * Pull
          * @description One direction of a pull: tension step by step, and the largest tension and pressure in it.
          */
@@ -8196,8 +8946,26 @@ export interface components {
             note: string;
         };
         /**
+         * ReadTerm
+         * @description A part of what a reading includes, in dB. ``end`` says which end connection it is, empty inside.
+         */
+        ReadTerm: {
+            term: components["schemas"]["LossTerm"];
+            /**
+             * End
+             * @default
+             * @enum {string}
+             */
+            end: "" | "near" | "far";
+        };
+        /**
          * Reading
          * @description Loss in dB of a stretch, from the left face of ``start`` to the right face of ``end``.
+         *
+         *     ``strand`` is the position at that left face of the fiber that was read, ``far_strand`` the one at that right
+         *     face; None where it stands for all of them. ``instrument`` is the meter's serial number, ``zero`` the key of
+         *     the reference that it was taken with, ``length_m`` what light says of the length. ``recorded_before``: it was
+         *     taken before instruments were written down, and counts by what was asked then.
          *
          *     ``near_joint`` and ``far_joint`` say whether the adapter just outside each face is in the value. A field that
          *     is None was not said: such a reading informs and never decides. ``signature`` is that of the pieces between
@@ -8232,6 +9000,53 @@ export interface components {
             taken_on?: string | null;
             /** Uncertainty Db */
             uncertainty_db?: number | null;
+            /** Strand */
+            strand?: number | null;
+            /** Far Strand */
+            far_strand?: number | null;
+            /**
+             * Reference Grade
+             * @default false
+             */
+            reference_grade: boolean;
+            /**
+             * Moment
+             * @default
+             * @enum {string}
+             */
+            moment: "" | "on the reel" | "after the pull" | "after termination" | "before light";
+            /**
+             * Instrument
+             * @default
+             */
+            instrument: string;
+            /** Calibrated On */
+            calibrated_on?: string | null;
+            /**
+             * Operator
+             * @default
+             */
+            operator: string;
+            /** At Time */
+            at_time?: string | null;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Zero
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            zero: string;
+            /** Length M */
+            length_m?: number | null;
+            /**
+             * Recorded Before
+             * @default false
+             */
+            recorded_before: boolean;
             /**
              * Note
              * @default
@@ -8252,6 +9067,87 @@ export interface components {
              * @default
              */
             withdrawn: string;
+        };
+        /**
+         * ReadingWish
+         * @description A loss reading of a strand of a stretch, in dB; ``zero`` is the key of the reference that it was taken
+         *     with.
+         */
+        ReadingWish: {
+            /**
+             * Instrument
+             * @default
+             */
+            instrument: string;
+            /** Calibrated On */
+            calibrated_on?: string | null;
+            /**
+             * Operator
+             * @default
+             */
+            operator: string;
+            /** Taken On */
+            taken_on?: string | null;
+            /** At Time */
+            at_time?: string | null;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Revision */
+            revision: number;
+            /** Start */
+            start: string;
+            /** End */
+            end: string;
+            /** Strand */
+            strand: number;
+            /**
+             * Far Strand
+             * @default 0
+             */
+            far_strand: number;
+            /** Wavelength Nm */
+            wavelength_nm: number;
+            /**
+             * Direction
+             * @enum {string}
+             */
+            direction: "right" | "left" | "both";
+            /** Value Db */
+            value_db: number;
+            /** Uncertainty Db */
+            uncertainty_db?: number | null;
+            /**
+             * Method
+             * @default light source and power meter
+             * @enum {string}
+             */
+            method: "light source and power meter" | "trace, both directions averaged" | "trace, one direction";
+            /** Reference */
+            reference?: ("one cord" | "two cords" | "three cords" | "launch and receive cords") | null;
+            /** Reference Grade */
+            reference_grade?: boolean | null;
+            /**
+             * Moment
+             * @default after termination
+             * @enum {string}
+             */
+            moment: "" | "on the reel" | "after the pull" | "after termination" | "before light";
+            /**
+             * Zero
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            zero: string;
+            /** Length M */
+            length_m?: number | null;
         };
         /**
          * ReceivePower
@@ -8498,6 +9394,218 @@ export interface components {
             least_useful_m: number;
             /** Currency */
             currency: string;
+        };
+        /**
+         * ReferenceSeen
+         * @description A reference with whether it holds; ``why_void`` is empty while it does. ``warns`` is what else to know.
+         */
+        ReferenceSeen: {
+            taken: components["schemas"]["ReferenceTaken"];
+            /** Why Void */
+            why_void: string;
+            launch: components["schemas"]["Launch"];
+            /**
+             * Warns
+             * @default []
+             */
+            warns: string[];
+        };
+        /**
+         * ReferenceTaken
+         * @description A reference: the zero of readings, with its cords by serial number or label.
+         *
+         *     Wavelength in nm, ``power_dbm`` what the meter showed, ``joined_db`` what the cords read when they were joined.
+         */
+        ReferenceTaken: {
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             */
+            key: string;
+            /** At */
+            at?: string | null;
+            /**
+             * Who
+             * @default
+             */
+            who: string;
+            /**
+             * Instrument
+             * @default
+             */
+            instrument: string;
+            /** Calibrated On */
+            calibrated_on?: string | null;
+            /**
+             * Operator
+             * @default
+             */
+            operator: string;
+            /** Taken On */
+            taken_on?: string | null;
+            /** At Time */
+            at_time?: string | null;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Kind
+             * @default reference
+             * @constant
+             */
+            kind: "reference";
+            /**
+             * Method
+             * @enum {string}
+             */
+            method: "one cord" | "two cords" | "three cords" | "launch and receive cords";
+            /**
+             * Family
+             * @enum {string}
+             */
+            family: "multimode" | "single-mode";
+            /** Wavelength Nm */
+            wavelength_nm: number;
+            /**
+             * Reference Grade
+             * @default false
+             */
+            reference_grade: boolean;
+            /**
+             * Source
+             * @default laser
+             * @enum {string}
+             */
+            source: "LED" | "laser" | "VCSEL" | "encircled flux";
+            /**
+             * Mandrel
+             * @default false
+             */
+            mandrel: boolean;
+            /**
+             * Bend Insensitive
+             * @default false
+             */
+            bend_insensitive: boolean;
+            /**
+             * Loop Mm
+             * @default 0
+             */
+            loop_mm: number;
+            /**
+             * Cords
+             * @default []
+             */
+            cords: string[];
+            /** Power Dbm */
+            power_dbm?: number | null;
+            /** Joined Db */
+            joined_db?: number | null;
+        };
+        /**
+         * ReferenceWish
+         * @description A reference to write down; it gets its key when it is.
+         */
+        ReferenceWish: {
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            key: string;
+            /** At */
+            at?: string | null;
+            /**
+             * Who
+             * @default
+             */
+            who: string;
+            /**
+             * Instrument
+             * @default
+             */
+            instrument: string;
+            /** Calibrated On */
+            calibrated_on?: string | null;
+            /**
+             * Operator
+             * @default
+             */
+            operator: string;
+            /** Taken On */
+            taken_on?: string | null;
+            /** At Time */
+            at_time?: string | null;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Kind
+             * @default reference
+             * @constant
+             */
+            kind: "reference";
+            /**
+             * Method
+             * @enum {string}
+             */
+            method: "one cord" | "two cords" | "three cords" | "launch and receive cords";
+            /**
+             * Family
+             * @enum {string}
+             */
+            family: "multimode" | "single-mode";
+            /** Wavelength Nm */
+            wavelength_nm: number;
+            /**
+             * Reference Grade
+             * @default false
+             */
+            reference_grade: boolean;
+            /**
+             * Source
+             * @default laser
+             * @enum {string}
+             */
+            source: "LED" | "laser" | "VCSEL" | "encircled flux";
+            /**
+             * Mandrel
+             * @default false
+             */
+            mandrel: boolean;
+            /**
+             * Bend Insensitive
+             * @default false
+             */
+            bend_insensitive: boolean;
+            /**
+             * Loop Mm
+             * @default 0
+             */
+            loop_mm: number;
+            /**
+             * Cords
+             * @default []
+             */
+            cords: string[];
+            /** Power Dbm */
+            power_dbm?: number | null;
+            /** Joined Db */
+            joined_db?: number | null;
         };
         /**
          * Remove
@@ -9180,6 +10288,44 @@ export interface components {
             free: number[];
         };
         /**
+         * ShouldRead
+         * @description What a reading of a stretch should be, in dB.
+         *
+         *     ``limit_db`` is the worst that its parts may lose, ``least_db`` the least that they can, ``expected_db``
+         *     between.
+         *     ``pairs_counted`` are the mated pairs in the limit. ``outside_db`` is the worst of all that lies between the
+         *     reading's planes and the transceivers; the application's own limit less that is ``application_db``, None where
+         *     the application is not read at this wavelength. The tighter of the two ``decides``.
+         */
+        ShouldRead: {
+            /** Limit Db */
+            limit_db: number;
+            /** Expected Db */
+            expected_db: number;
+            /** Least Db */
+            least_db: number;
+            /** Pairs Counted */
+            pairs_counted: number;
+            /** Uncertainty Db */
+            uncertainty_db: number;
+            uncertainty_source: components["schemas"]["Source"];
+            /** Terms */
+            terms: components["schemas"]["ReadTerm"][];
+            /** Complete */
+            complete: boolean;
+            /**
+             * Application
+             * @default
+             */
+            application: string;
+            /** Allowed Db */
+            allowed_db?: number | null;
+            /** Outside Db */
+            outside_db?: number | null;
+            /** Application Db */
+            application_db?: number | null;
+        };
+        /**
          * SoldLengths
          * @description Lengths in m that assemblies are sold in.
          */
@@ -9466,6 +10612,18 @@ export interface components {
             use: string;
         };
         /**
+         * StrandSeen
+         * @description A strand of the stretch: where it should come out and where it was seen, None while nobody looked.
+         */
+        StrandSeen: {
+            /** Near */
+            near: number;
+            /** Planned */
+            planned: number;
+            /** Seen */
+            seen: number | null;
+        };
+        /**
          * StrandTable
          * @description Faces from the left end's opening to the right end's, and the lanes of both directions.
          *
@@ -9481,6 +10639,47 @@ export interface components {
              * @default
              */
             why_not: string;
+        };
+        /**
+         * StrandsWish
+         * @description Where strands came out: near and far position, 0 where nothing did.
+         */
+        StrandsWish: {
+            /**
+             * Instrument
+             * @default
+             */
+            instrument: string;
+            /** Calibrated On */
+            calibrated_on?: string | null;
+            /**
+             * Operator
+             * @default
+             */
+            operator: string;
+            /** Taken On */
+            taken_on?: string | null;
+            /** At Time */
+            at_time?: string | null;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Start */
+            start: string;
+            /** End */
+            end: string;
+            /** Pairs */
+            pairs: [
+                number,
+                number
+            ][];
         };
         /**
          * Strip
@@ -9634,6 +10833,53 @@ export interface components {
             state: "existing" | "planned" | "ordered" | "delivered" | "installed" | "tested" | "dead";
         };
         /**
+         * Task
+         * @description One test: of which stretch, strand, wavelength (nm) and direction, when, why, with what, how many minutes.
+         *
+         *     ``strand`` is 0 where it concerns all of them, ``far`` where it comes out.
+         */
+        Task: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "inspect" | "polarity" | "loss" | "trace" | "twisted pair";
+            /**
+             * Moment
+             * @enum {string}
+             */
+            moment: "" | "on the reel" | "after the pull" | "after termination" | "before light";
+            /** Start */
+            start: string;
+            /** End */
+            end: string;
+            /** Span */
+            span: string;
+            /**
+             * Strand
+             * @default 0
+             */
+            strand: number;
+            /**
+             * Far
+             * @default 0
+             */
+            far: number;
+            /** Wavelength Nm */
+            wavelength_nm?: number | null;
+            /**
+             * Direction
+             * @default right
+             */
+            direction: ("right" | "left") | "both";
+            /** Why */
+            why: string;
+            /** Tools */
+            tools: string[];
+            /** Minutes */
+            minutes: number;
+        };
+        /**
          * Teaching
          * @description A disputed teaching that people bring along, and the answer with the rows of the catalog that decide it.
          */
@@ -9664,6 +10910,46 @@ export interface components {
             source: components["schemas"]["Source"];
         };
         /**
+         * TestedLink
+         * @description How far a link is tested: readings to take, readings missing and failing, faces done, its place.
+         */
+        TestedLink: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Places */
+            places: string[];
+            /** Rows */
+            rows: number;
+            /** Missing */
+            missing: number;
+            /** Failing */
+            failing: number;
+            /** Faces */
+            faces: number;
+            /** Faces Done */
+            faces_done: number;
+            /** Strands Seen */
+            strands_seen: number;
+            /** Strands */
+            strands: number;
+            /** Why Not */
+            why_not: string;
+            /** Minutes */
+            minutes: number;
+        };
+        /**
+         * TestedOut
+         * @description The tests of a project: every link, and the references.
+         */
+        TestedOut: {
+            /** Links */
+            links: components["schemas"]["TestedLink"][];
+            /** References */
+            references: components["schemas"]["ReferenceSeen"][];
+        };
+        /**
          * TraceStep
          * @description Positions of one fiber where it enters and leaves a piece, as its light goes (of a pair 1 is A, 2 is B).
          */
@@ -9674,6 +10960,108 @@ export interface components {
             enters: number;
             /** Leaves */
             leaves: number;
+        };
+        /**
+         * TraceTaken
+         * @description A trace of a strand of a link: its record is kept by its hash.
+         *
+         *     ``launch_m`` and ``receive_m`` are the lengths of the cords, None without one.
+         */
+        TraceTaken: {
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             */
+            key: string;
+            /** At */
+            at?: string | null;
+            /**
+             * Who
+             * @default
+             */
+            who: string;
+            /**
+             * Instrument
+             * @default
+             */
+            instrument: string;
+            /** Calibrated On */
+            calibrated_on?: string | null;
+            /**
+             * Operator
+             * @default
+             */
+            operator: string;
+            /** Taken On */
+            taken_on?: string | null;
+            /** At Time */
+            at_time?: string | null;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Kind
+             * @default trace
+             * @constant
+             */
+            kind: "trace";
+            /**
+             * Link
+             * @description permanent; empty until it is stored
+             */
+            link: string;
+            /**
+             * Link Name
+             * @default
+             */
+            link_name: string;
+            /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
+            /** Start */
+            start: string;
+            /** End */
+            end: string;
+            /**
+             * Strand
+             * @default 1
+             */
+            strand: number;
+            /** Wavelength Nm */
+            wavelength_nm: number;
+            /**
+             * Direction
+             * @enum {string}
+             */
+            direction: "right" | "left";
+            /** Pulse Ns */
+            pulse_ns: number;
+            /** Launch M */
+            launch_m?: number | null;
+            /** Receive M */
+            receive_m?: number | null;
+            /**
+             * Moment
+             * @default
+             * @enum {string}
+             */
+            moment: "" | "on the reel" | "after the pull" | "after termination" | "before light";
+            /** File */
+            file: string;
+            /**
+             * Signature
+             * @default
+             */
+            signature: string;
         };
         /**
          * TransmitPower
@@ -10068,6 +11456,17 @@ export interface components {
             after: string;
         };
         /**
+         * VoidWish
+         * @description Why a reference no longer holds.
+         */
+        VoidWish: {
+            /**
+             * Why
+             * @enum {string}
+             */
+            why: "cord left the source" | "power cycle" | "another cord" | "another wavelength" | "meter moved";
+        };
+        /**
          * WalkOut
          * @description What undo or redo did, the project after it, and the link to look at, while there is one.
          */
@@ -10286,6 +11685,14 @@ export interface components {
             op: "withdraw";
             /** Reading */
             reading: string;
+            /** Why */
+            why: string;
+        };
+        /**
+         * WithdrawWish
+         * @description Why a record no longer counts; it stays written.
+         */
+        WithdrawWish: {
             /** Why */
             why: string;
         };
@@ -20412,7 +21819,7 @@ export interface operations {
             };
         };
     };
-    try_strands_api_v1_links__link_id__strands_post: {
+    trace_strands_api_v1_links__link_id__strands_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -20424,17 +21831,17 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PreviewRequest"];
+                "application/json": components["schemas"]["StrandsWish"];
             };
         };
         responses: {
             /** @description Successful Response */
-            200: {
+            201: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Trial"];
+                    "application/json": components["schemas"]["ProofOut"];
                 };
             };
             /** @description The request cannot be read */
@@ -23820,6 +25227,1140 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KeyOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_proof_api_v1_links__link_id__proof_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_tests_api_v1_projects__project_id__tests_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestedOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_reference_api_v1_projects__project_id__references_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReferenceWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReferenceSeen"][];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    void_reference_api_v1_projects__project_id__references__key__void_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VoidWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReferenceSeen"][];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_reading_api_v1_links__link_id__readings_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    inspect_api_v1_links__link_id__inspections_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InspectionWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    grade_api_v1_inspections_grade_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GradeWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GradeOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    certify_api_v1_links__link_id__certifications_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CertifiedWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    withdraw_api_v1_projects__project_id__events__key__withdraw_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WithdrawWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestedOut"];
                 };
             };
             /** @description The request cannot be read */

@@ -1,0 +1,314 @@
+"""The proof of links: what to test, references, readings, inspections; each record is added and never changed."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+
+from fastapi import APIRouter, Request, status
+from sqlalchemy.orm import Session
+
+from passerelle.api.problems import PROBLEM_RESPONSES
+from passerelle.api.schemas.acceptance import (
+    CertifiedWish,
+    GradeOut,
+    GradeWish,
+    InspectionWish,
+    ProofOut,
+    ReadingWish,
+    ReferenceWish,
+    StrandsWish,
+    TestedLink,
+    TestedOut,
+    VoidWish,
+    WithdrawWish,
+)
+from passerelle.api.schemas.common import RowId
+from passerelle.api.state import database_of, writing
+from passerelle.api.views import catalog_of
+from passerelle.core.acceptance.arrays import ArrayWay, array_ways
+from passerelle.core.acceptance.inspection import graded
+from passerelle.core.acceptance.methods import check_joined, uncertainty_db
+from passerelle.core.acceptance.proof import Proof, ProofFace, check_stretch, proof_of, signature_between
+from passerelle.core.acceptance.references import ReferenceSeen, references, why_not_with
+from passerelle.core.acceptance.stretch import permanent_link, stretch_between
+from passerelle.core.acceptance.twisted import class_of
+from passerelle.core.accepted import Certified, Inspected, ReferenceTaken, ReferenceVoid, StrandsTraced
+from passerelle.core.catalog.records import Family
+from passerelle.core.catalog.testing_figures import testing_figures
+from passerelle.core.errors import AcceptanceError
+from passerelle.core.events import Event, OfLink, Withdrawal, not_withdrawn
+from passerelle.core.house import HouseRules
+from passerelle.core.link.candidates import variants
+from passerelle.core.link.chain import Link, place_at
+from passerelle.core.link.compose import compose
+from passerelle.core.link.edits import Measure, apply_edits
+from passerelle.core.link.readings import Reading, signature
+from passerelle.store import events
+from passerelle.store import links as stored_links
+from passerelle.store import projects as stored
+from passerelle.store.accepted import put_records
+from passerelle.store.links import StoredLink
+
+router = APIRouter(tags=["acceptance"], responses=PROBLEM_RESPONSES)
+JOINTS = {"one cord": (True, True), "two cords": (True, False), "three cords": (False, False)}
+
+
+def now() -> datetime:
+    """The present moment; the core has no clock."""
+    return datetime.now(UTC)
+
+
+@router.get("/links/{link_id}/proof")
+def get_proof(request: Request, link_id: RowId) -> ProofOut:
+    """What is tested of a link, what each reading must be, what was read, what comes next."""
+    with database_of(request).read() as session:
+        return proof_out(session, stored_links.link(session, link_id))
+
+
+def proof_out(session: Session, item: StoredLink) -> ProofOut:
+    """The proof of a stored link."""
+    house = stored.project(session, item.project_id).house
+    happened = events.of_links(session, item.project_id, [item.link.key, events.OF_PROJECT])
+    proof = proof_of(item.link, happened, catalog_of(house), house)
+    kinds = {face.kind for face in proof.faces}
+    return ProofOut(
+        revision=item.revision,
+        proof=proof,
+        to_read=proof.to_read,
+        failing=proof.failing,
+        references=references(happened, house, now()),
+        arrays=_arrays(item.link, proof, house),
+        zones={kind: testing_figures().zones_of(kind) for kind in sorted(kinds)},
+    )
+
+
+def _arrays(link: Link, proof: Proof, house: HouseRules) -> tuple[ArrayWay, ...]:
+    """Ways to test the arrays of a link, none where it has no array."""
+    if len({row.strand for row in proof.rows}) < 4:
+        return ()
+    catalog = catalog_of(house)
+    stretch = permanent_link(compose((variants(link) or [link])[0], catalog))
+    return array_ways(stretch, 1, proof.rows[0].wavelength_nm, catalog) if stretch else ()
+
+
+@router.get("/projects/{project_id}/tests")
+def get_tests(request: Request, project_id: RowId) -> TestedOut:
+    """How far each link is tested and what is still missing where, so that a crew leaves with nothing open."""
+    with database_of(request).read() as session:
+        house = stored.project(session, project_id).house
+        happened = events.of_project(session, project_id)
+        links = stored_links.links(session, project_id)
+    catalog = catalog_of(house)
+    by_link: dict[str, list[Event]] = {}
+    for event in not_withdrawn(happened):
+        if isinstance(event, OfLink):
+            by_link.setdefault(event.link, []).append(event)
+    told = [_tested(item, proof_of(item.link, by_link.get(item.link.key, []), catalog, house)) for item in links]
+    return TestedOut(links=tuple(told), references=references(happened, house, now()))
+
+
+def _tested(item: StoredLink, proof: Proof) -> TestedLink:
+    elements = item.link.elements
+    ends = (elements[0], elements[-1]) if elements else ()
+    return TestedLink(
+        id=item.id,
+        name=item.link.name,
+        places=tuple(dict.fromkeys(place for end in ends if (place := place_at(item.link, end)))),
+        rows=len(proof.rows),
+        missing=proof.to_read,
+        failing=proof.failing,
+        faces=len(proof.faces),
+        faces_done=sum(1 for face in proof.faces if face.next.done),
+        strands=len(proof.strands),
+        strands_seen=sum(1 for one in proof.strands if one.seen is not None),
+        why_not=proof.why_not,
+        minutes=proof.minutes,
+    )
+
+
+@router.post("/projects/{project_id}/references", status_code=status.HTTP_201_CREATED)
+def take_reference(request: Request, project_id: RowId, wish: ReferenceWish) -> tuple[ReferenceSeen, ...]:
+    """Write a reference down; cords that read too much or less than nothing when they are joined are refused."""
+    if wish.joined_db is not None:
+        check_joined(wish.joined_db, wish.family, reference_grade=wish.reference_grade)
+    with writing(request) as session:
+        stamp = events.stamp(session)
+        values = wish.model_dump(exclude={"key", "at", "who"})
+        taken = ReferenceTaken(**{**values, "key": stamp.key(), "at": stamp.at, "who": stamp.who})
+        put_records(session, project_id, [taken], f"reference with {wish.method}, {wish.wavelength_nm} nm")
+        house = stored.project(session, project_id).house
+        return references(events.of_project(session, project_id), house, now())
+
+
+@router.post("/projects/{project_id}/references/{key}/void")
+def void_reference(request: Request, project_id: RowId, key: str, wish: VoidWish) -> tuple[ReferenceSeen, ...]:
+    """Say that a reference no longer holds, and why; readings that were taken before stay."""
+    with writing(request) as session:
+        happened = events.of_project(session, project_id)
+        if not any(isinstance(event, ReferenceTaken) and event.key == key for event in happened):
+            raise AcceptanceError("key", f"there is no reference '{key}' in this project: reload the page")
+        stamp = events.stamp(session)
+        void = ReferenceVoid(key=stamp.key(), at=stamp.at, who=stamp.who, of=key, why=wish.why)
+        put_records(session, project_id, [void], f"reference void: {wish.why}")
+        house = stored.project(session, project_id).house
+        return references(events.of_project(session, project_id), house, now())
+
+
+@router.post("/links/{link_id}/readings", status_code=status.HTTP_201_CREATED)
+def take_reading(request: Request, link_id: RowId, wish: ReadingWish) -> ProofOut:
+    """Write a loss reading down. One taken with a reference that is void, or of another wavelength, is refused."""
+    with writing(request) as session:
+        item = stored_links.link(session, link_id)
+        if item.revision != wish.revision:
+            raise stored_links.ConflictError(item)
+        house = stored.project(session, item.project_id).house
+        reading = _reading(session, item, wish, house)
+        after = apply_edits(item.link, (Measure(reading=reading),))
+        label = f"{after.name}: {wish.value_db:g} dB, strand {wish.strand}, {wish.wavelength_nm} nm"
+        made = stored_links.change_link(session, link_id, wish.revision, after, label)
+        return proof_out(session, made)
+
+
+def _reading(session: Session, item: StoredLink, wish: ReadingWish, house: HouseRules) -> Reading:
+    check_stretch(item.link, wish.start, wish.end)
+    taken = _reference(session, item.project_id, wish, house)
+    reference = wish.reference or (taken.method if taken else house.test_reference)
+    grade = wish.reference_grade
+    if grade is None:
+        grade = taken.reference_grade if taken else house.test_cords == "reference grade"
+    near, far = JOINTS.get(reference, (True, True))
+    values = wish.model_dump(exclude={"revision", "reference", "reference_grade", "uncertainty_db", "far_strand"})
+    off = wish.uncertainty_db
+    if off is None:
+        family = _family(item.link, wish, house)
+        off = uncertainty_db(wish.method, reference, family, reference_grade=grade)[0] if family else None
+    return Reading(
+        **values,
+        far_strand=wish.far_strand or None,
+        reference=reference,
+        reference_grade=grade,
+        uncertainty_db=off,
+        near_joint=near,
+        far_joint=far,
+    )
+
+
+def _family(link: Link, wish: ReadingWish, house: HouseRules) -> Family | None:
+    catalog = catalog_of(house)
+    chain = compose((variants(link) or [link])[0], catalog)
+    return stretch_between(chain, wish.start, wish.end).family(catalog)
+
+
+def _reference(session: Session, project_id: int, wish: ReadingWish, house: HouseRules) -> ReferenceTaken | None:
+    """The reference that a reading names; raises AcceptanceError where it cannot be taken with it."""
+    if not wish.zero:
+        return None
+    seen = references(events.of_links(session, project_id, [events.OF_PROJECT]), house, now())
+    found = next((one for one in seen if one.taken.key == wish.zero), None)
+    if found is None:
+        raise AcceptanceError("zero", f"there is no reference '{wish.zero}': take one, or leave it out")
+    if why := why_not_with(found, wish.reference, wish.wavelength_nm, wish.instrument):
+        raise AcceptanceError("zero", why)
+    return found.taken
+
+
+@router.post("/links/{link_id}/inspections", status_code=status.HTTP_201_CREATED)
+def inspect(request: Request, link_id: RowId, wish: InspectionWish) -> ProofOut:
+    """Write a step at a face down: a look with what was seen, a cleaning, an exchange."""
+    with writing(request) as session:
+        item = stored_links.link(session, link_id)
+        proof = proof_out(session, item).proof
+        face = _face_of(proof, wish)
+        looked = wish.step == "inspect"
+        passes = graded(face.kind, wish.defects).passes if looked and (wish.clean or wish.defects) else None
+        if looked and passes is None:
+            raise AcceptanceError("defects", "say what was seen: mark the defects, or say that it is clean")
+        stamp = events.stamp(session)
+        values = wish.model_dump(exclude={"clean"})
+        record = Inspected(
+            **values,
+            key=stamp.key(),
+            at=stamp.at,
+            who=stamp.who,
+            link=item.link.key,
+            link_name=item.link.name,
+            element=face.element,
+            passes=passes,
+        )
+        label = f"{item.link.name}: {wish.step} {face.words} at {face.element}"
+        put_records(session, item.project_id, [record], label, item.id)
+        return proof_out(session, item)
+
+
+def _face_of(proof: Proof, wish: InspectionWish) -> ProofFace:
+    for face in proof.faces:
+        if face.piece == wish.piece and face.face == wish.face:
+            return face
+    raise AcceptanceError("piece", "this face is not in the link any more: reload the page")
+
+
+@router.post("/inspections/grade")
+def grade(wish: GradeWish) -> GradeOut:
+    """What marks on a face come to, by the zones of its kind. Nothing is stored."""
+    return GradeOut(graded=graded(wish.face, wish.defects))
+
+
+@router.post("/links/{link_id}/strands", status_code=status.HTTP_201_CREATED)
+def trace_strands(request: Request, link_id: RowId, wish: StrandsWish) -> ProofOut:
+    """Write down where strands came out."""
+    with writing(request) as session:
+        item = stored_links.link(session, link_id)
+        check_stretch(item.link, wish.start, wish.end)
+        near = [one for one, _ in wish.pairs]
+        if len(set(near)) != len(near):
+            raise AcceptanceError("pairs", "a near strand stands twice: each comes out at one place")
+        house = stored.project(session, item.project_id).house
+        chain = compose((variants(item.link) or [item.link])[0], catalog_of(house))
+        stamp = events.stamp(session)
+        record = StrandsTraced(
+            **wish.model_dump(),
+            key=stamp.key(),
+            at=stamp.at,
+            who=stamp.who,
+            link=item.link.key,
+            link_name=item.link.name,
+            turned=item.link.turned,
+            signature=signature_between(stretch_between(chain, wish.start, wish.end)),
+        )
+        label = f"{item.link.name}: where {len(near)} strands come out"
+        put_records(session, item.project_id, [record], label, item.id)
+        return proof_out(session, item)
+
+
+@router.post("/links/{link_id}/certifications", status_code=status.HTTP_201_CREATED)
+def certify(request: Request, link_id: RowId, wish: CertifiedWish) -> ProofOut:
+    """Write down what a tester said of a link of twisted pair."""
+    class_of(wish.category)
+    with writing(request) as session:
+        item = stored_links.link(session, link_id)
+        stamp = events.stamp(session)
+        pieces = [piece.model_dump(mode="json") for piece in item.link.elements]
+        record = Certified(
+            **wish.model_dump(),
+            key=stamp.key(),
+            at=stamp.at,
+            who=stamp.who,
+            link=item.link.key,
+            link_name=item.link.name,
+            signature=signature(pieces),
+        )
+        put_records(session, item.project_id, [record], f"{item.link.name}: certified as {wish.category}", item.id)
+        return proof_out(session, item)
+
+
+@router.post("/projects/{project_id}/events/{key}/withdraw")
+def withdraw(request: Request, project_id: RowId, key: str, wish: WithdrawWish) -> TestedOut:
+    """Say that a record no longer counts, and why; it stays written and the withdrawal stands beside it."""
+    with writing(request) as session:
+        happened = {event.key: event for event in not_withdrawn(events.of_project(session, project_id))}
+        if key not in happened:
+            raise AcceptanceError("key", f"there is no record '{key}' that stands: reload the page")
+        stamp = events.stamp(session)
+        gone = Withdrawal(key=stamp.key(), at=stamp.at, who=stamp.who, of=key, why=wish.why)
+        put_records(session, project_id, [gone], f"withdraw {happened[key].kind}: {wish.why}")
+    return get_tests(request, project_id)

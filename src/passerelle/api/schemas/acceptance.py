@@ -1,0 +1,147 @@
+"""Acceptance over the wire: the proof of a link, references, readings, inspections, strands, results of testers."""
+
+from __future__ import annotations
+
+from datetime import date, time
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, Field
+
+from passerelle.core.acceptance.arrays import ArrayWay
+from passerelle.core.acceptance.inspection import Graded
+from passerelle.core.acceptance.proof import Proof
+from passerelle.core.acceptance.references import ReferenceSeen
+from passerelle.core.accepted import CopperValue, Defect, FaceStep, ReferenceTaken
+from passerelle.core.catalog.testing_figures import FaceKind, FaceZone
+from passerelle.core.link.readings import Decibels, Method, Moment, ReferenceMethod
+from passerelle.core.parts.piece import Key, Label
+
+
+class ProofOut(BaseModel):
+    """The proof of a link at a revision of it, and the references of its project that still hold."""
+
+    revision: int
+    proof: Proof
+    to_read: int
+    failing: int
+    references: tuple[ReferenceSeen, ...]
+    arrays: tuple[ArrayWay, ...]
+    zones: dict[str, tuple[FaceZone, ...]]
+
+
+class ByWhom(BaseModel):
+    """With which instrument something was read, by whom, when and where. Empty: not said, and then it informs."""
+
+    instrument: Label = ""
+    calibrated_on: date | None = None
+    operator: Label = ""
+    taken_on: date | None = None
+    at_time: time | None = None
+    place: Label = ""
+    note: Label = ""
+
+
+class ReadingWish(ByWhom):
+    """A loss reading of a strand of a stretch, in dB; ``zero`` is the key of the reference that it was taken
+    with.
+    """
+
+    revision: int
+    start: Label
+    end: Label
+    strand: Annotated[int, Field(ge=1, le=10_000)]
+    far_strand: Annotated[int, Field(ge=0, le=10_000)] = 0
+    wavelength_nm: Annotated[int, Field(ge=600, le=1700)]
+    direction: Literal["right", "left", "both"]
+    value_db: Decibels
+    uncertainty_db: Annotated[float, Field(ge=0, le=10, allow_inf_nan=False)] | None = None
+    method: Method = "light source and power meter"
+    reference: ReferenceMethod | None = None
+    reference_grade: bool | None = None
+    moment: Moment = "after termination"
+    zero: Key = ""
+    length_m: Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)] | None = None
+
+
+class ReferenceWish(ReferenceTaken):
+    """A reference to write down; it gets its key when it is."""
+
+    key: Key = ""
+
+
+class VoidWish(BaseModel):
+    """Why a reference no longer holds."""
+
+    why: Literal["cord left the source", "power cycle", "another cord", "another wavelength", "meter moved"]
+
+
+class InspectionWish(ByWhom):
+    """A step at a face: the piece by its key, the side, the position of the ferrule. ``defects`` are graded."""
+
+    piece: Key
+    face: Literal["left", "right"]
+    position: Annotated[int, Field(ge=1, le=10_000)] = 1
+    test_cord: bool = False
+    step: FaceStep
+    edition: Label = ""
+    clean: bool = False
+    defects: Annotated[tuple[Defect, ...], Field(max_length=500)] = ()
+    picture: Annotated[str, Field(max_length=64, pattern="^[0-9a-f]*$")] = ""
+
+
+class GradeWish(BaseModel):
+    """Marks on a kind of face."""
+
+    face: FaceKind
+    defects: Annotated[tuple[Defect, ...], Field(max_length=500)] = ()
+
+
+class GradeOut(BaseModel):
+    """What the marks come to."""
+
+    graded: Graded
+
+
+class StrandsWish(ByWhom):
+    """Where strands came out: near and far position, 0 where nothing did."""
+
+    start: Label
+    end: Label
+    pairs: Annotated[tuple[tuple[int, int], ...], Field(min_length=1, max_length=288)]
+
+
+class CertifiedWish(ByWhom):
+    """What a tester said of a link of twisted pair."""
+
+    category: Label
+    values: Annotated[tuple[CopperValue, ...], Field(min_length=1, max_length=200)]
+
+
+class WithdrawWish(BaseModel):
+    """Why a record no longer counts; it stays written."""
+
+    why: Annotated[str, Field(min_length=1, max_length=120)]
+
+
+class TestedLink(BaseModel):
+    """How far a link is tested: readings to take, readings missing and failing, faces done, its place."""
+
+    id: int
+    name: str
+    places: tuple[str, ...]
+    rows: int
+    missing: int
+    failing: int
+    faces: int
+    faces_done: int
+    strands_seen: int
+    strands: int
+    why_not: str
+    minutes: float
+
+
+class TestedOut(BaseModel):
+    """The tests of a project: every link, and the references."""
+
+    links: tuple[TestedLink, ...]
+    references: tuple[ReferenceSeen, ...]
