@@ -47,7 +47,7 @@ from passerelle.store import events
 from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
 from passerelle.store.accepted import put_records
-from passerelle.store.links import StoredLink
+from passerelle.store.stored import ConflictError, StoredLink
 
 router = APIRouter(tags=["acceptance"], responses=PROBLEM_RESPONSES)
 JOINTS = {"one cord": (True, True), "two cords": (True, False), "three cords": (False, False)}
@@ -160,7 +160,7 @@ def take_reading(request: Request, link_id: RowId, wish: ReadingWish) -> ProofOu
     with writing(request) as session:
         item = stored_links.link(session, link_id)
         if item.revision != wish.revision:
-            raise stored_links.ConflictError(item)
+            raise ConflictError(item)
         house = stored.project(session, item.project_id).house
         reading = _reading(session, item, wish, house)
         after = apply_edits(item.link, (Measure(reading=reading),))
@@ -253,7 +253,7 @@ def grade(wish: GradeWish) -> GradeOut:
     return GradeOut(graded=graded(wish.face, wish.defects))
 
 
-@router.post("/links/{link_id}/strands", status_code=status.HTTP_201_CREATED)
+@router.post("/links/{link_id}/strands-seen", status_code=status.HTTP_201_CREATED)
 def trace_strands(request: Request, link_id: RowId, wish: StrandsWish) -> ProofOut:
     """Write down where strands came out."""
     with writing(request) as session:

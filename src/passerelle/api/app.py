@@ -88,6 +88,7 @@ def create_app(database: Database, hosts: Iterable[str] = (), keeper: Gate | Non
         materials,
         yard,
         acceptance,
+        attachments,
         catalog,
     )
     for router in (room.router for room in rooms):

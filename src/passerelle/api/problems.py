@@ -24,6 +24,7 @@ from passerelle.core.errors import (
     PlantError,
     UnitError,
 )
+from passerelle.exchange.attachment import AttachmentError
 from passerelle.exchange.geojson import GeoError
 from passerelle.exchange.plan_file import PlanFileError
 from passerelle.exchange.table_in import TableError
@@ -137,6 +138,7 @@ def install_problem_handlers(app: FastAPI) -> None:
     @app.exception_handler(PlanFileError)
     @app.exception_handler(GeoError)
     @app.exception_handler(TableError)
+    @app.exception_handler(AttachmentError)
     def _value(_request: Request, error: ValueError) -> JSONResponse:
         return answer(Problem(title="Not understood", status=422, detail=str(error)))
 

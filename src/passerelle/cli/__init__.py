@@ -29,6 +29,10 @@ class All(Commands):
         "order": ("ordering", "Print what is still to be ordered for a plan"),
         "reels": ("ordering", "Print which run is cut from which reel"),
         "limit": ("accepting", "Print the most that a reading of a plain piece of cabling may be."),
+        "trace": (
+            "accepting",
+            "Print what a trace record holds",
+        ),
         "export": ("files", "Write a project as a plan file."),
         "backup": (
             "files",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import Annotated, Literal, cast
 
 import typer
@@ -13,6 +14,7 @@ from passerelle.core.catalog.testing_figures import CableUse, School
 from passerelle.core.errors import AcceptanceError, CatalogError, UnitError
 from passerelle.core.link.readings import ReferenceMethod
 from passerelle.core.units import parse_length
+from passerelle.exchange.trace_record import MOST_BYTES, TraceRecordError, read_record
 
 _METHODS: dict[str, ReferenceMethod] = {
     "one-cord": "one cord",
@@ -71,3 +73,41 @@ def limit(
         typer.echo(
             f"    {part.total_db:6.2f} dB  {part.count} x {part.what}, {part.each_db:g} each ({part.source.text})"
         )
+
+
+def trace(
+    file: Annotated[Path, typer.Argument(help="A trace record (.sor, version 2).")], as_json: JsonOption = False
+) -> None:
+    """Print what a trace record holds. Exit 2 with one sentence for a file that is refused."""
+    try:
+        with file.open("rb") as opened:
+            record = read_record(opened.read(MOST_BYTES + 1))
+    except OSError as error:
+        stop(f"{file}: cannot be read: {error.strerror}")
+    except TraceRecordError as error:
+        stop(f"{file}: {error}")
+    events = [
+        {
+            "at_m": round(record.metres(event.time), 3),
+            "loss_db": event.loss / 1000,
+            "reflectance_db": event.reflectance / 1000,
+        }
+        for event in record.events
+    ]
+    told = {
+        "wavelength_nm": record.wavelength_nm,
+        "pulse_ns": record.pulse_ns,
+        "group_index": record.group_index,
+        "range_m": round(record.range_m, 3),
+        "points": len(record.raw),
+        "checksum": record.checksum,
+        "events": events,
+    }
+    if as_json:
+        print_json(told)
+        return
+    typer.echo(", ".join(f"{name} {value}" for name, value in told.items() if name != "events"))
+    if record.checksum == "wrong":
+        typer.echo("warning: the checksum fits none of the ways in which it is counted: the file may be damaged")
+    for event in events:
+        typer.echo(f"    {event['at_m']:10.2f} m  {event['loss_db']:+.3f} dB  {event['reflectance_db']:.1f} dB")

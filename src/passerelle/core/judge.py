@@ -21,6 +21,7 @@ from passerelle.core.findings import Finding, Severity, Verdict
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import Link
 from passerelle.core.link.compose import Chain, compose
+from passerelle.core.parts.piece import NEW_STATES
 from passerelle.core.polarity.findings import polarity_findings
 from passerelle.core.polarity.trace import Lane, trace
 from passerelle.core.rules.by_length import (
@@ -153,8 +154,9 @@ class Kind:
         keeping: list[Stage] = [finding.stage for finding in self.fixed if finding.best in keeps]
         late: dict[int, list[Stage]] = {DAMAGE: ["budget"], FAIL: ["budget"], UNKNOWN: ["survey"], MARGINAL: []}
         estimated = any(finding.code == LENGTH_ESTIMATED.code for finding in self.fixed)
+        built = all(piece.state not in NEW_STATES for piece in self.chain.link.elements)
         return {
-            (rank, judged): stage_of([*keeping, *more], judged=judged, estimated=estimated)
+            (rank, judged): stage_of([*keeping, *more], judged=judged, estimated=estimated, built=built)
             for rank, more in late.items()
             for judged in (False, True)
         }

@@ -1,8 +1,8 @@
 import { Button, Flex, Text } from "@chakra-ui/react";
 
 /** The ways to read the chain that are drawn under it. */
-export type Lens = "light" | "strands" | "build";
-const WORDS: Record<Lens, string> = { light: "Light", strands: "Strands", build: "Build" };
+export type Lens = "light" | "strands" | "build" | "proof";
+const WORDS: Record<Lens, string> = { light: "Light", strands: "Strands", build: "Build", proof: "Proof" };
 
 interface Props {
   lens: Lens;
@@ -31,6 +31,11 @@ export function LensBar({ lens, onLens, way, onWay, wavelengths, width, copper }
           what has become of each piece, the length that is ordered, its label
         </Text>
       )}
+      {lens === "proof" && (
+        <Text color="fg.muted" fontSize="12px">
+          faces, what is measured where, and each reading beside what it should be
+        </Text>
+      )}
       {lens === "light" && !copper && (
         <>
           <Text color="fg.muted" fontSize="12px">
@@ -47,7 +52,7 @@ export function LensBar({ lens, onLens, way, onWay, wavelengths, width, copper }
 }
 
 function LensChoice({ lens, onLens, copper }: { lens: Lens; onLens: (lens: Lens) => void; copper: boolean }) {
-  const lenses: readonly Lens[] = copper ? ["light", "build"] : ["light", "strands", "build"];
+  const lenses: readonly Lens[] = copper ? ["light", "build", "proof"] : ["light", "strands", "build", "proof"];
   return (
     <Flex role="group" aria-label="Lens">
       {lenses.map((one) => (

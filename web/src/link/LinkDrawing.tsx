@@ -10,6 +10,7 @@ import { type Lens, LensBar } from "./LensBar";
 import { LengthLens } from "./LengthLens";
 import { LightLens } from "./LightLens";
 import { layoutChain } from "./layout";
+import { ProofLens } from "../proof/ProofLens";
 import { StrandsLens } from "./strands/StrandsLens";
 
 interface Props {
@@ -101,7 +102,8 @@ export function LinkDrawing({
               edit={edit}
             />
           )}
-          {copper && lens !== "build" && (
+          {lens === "proof" && <ProofLens detail={detail} places={places} width={width} available={available} />}
+          {copper && lens !== "build" && lens !== "proof" && (
             <LengthLens elements={link.elements} places={places} width={width} reach_m={review.reach_m} />
           )}
           {!copper && lens === "strands" && (

@@ -18,7 +18,7 @@ import { VerdictLine } from "./VerdictLine";
 import { useFocusMade } from "./useFocusMade";
 import { WhatIfPanel } from "./WhatIfPanel";
 
-const LENSES: readonly Lens[] = ["light", "strands", "build"];
+const LENSES: readonly Lens[] = ["light", "strands", "build", "proof"];
 
 /** One link: its verdict, the chain with the Light lens under it, the piece in hand and the findings. */
 export function LinkView({ detail }: { detail: LinkDetail }) {

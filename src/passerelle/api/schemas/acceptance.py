@@ -145,3 +145,11 @@ class TestedOut(BaseModel):
 
     links: tuple[TestedLink, ...]
     references: tuple[ReferenceSeen, ...]
+
+
+class AttachmentOut(BaseModel):
+    """A file that is kept: its SHA-256, what it is, its size in bytes."""
+
+    hash: str
+    media_type: str
+    size: int

@@ -1447,10 +1447,10 @@ export interface paths {
         get: operations["strands_of_api_v1_links__link_id__strands_get"];
         put?: never;
         /**
-         * Trace Strands
-         * @description Write down where strands came out.
+         * Try Strands
+         * @description The position table as edits would make it, without storing anything, and what they do to other links.
          */
-        post: operations["trace_strands_api_v1_links__link_id__strands_post"];
+        post: operations["try_strands_api_v1_links__link_id__strands_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2099,6 +2099,26 @@ export interface paths {
          * @description What marks on a face come to, by the zones of its kind. Nothing is stored.
          */
         post: operations["grade_api_v1_inspections_grade_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/links/{link_id}/strands-seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Trace Strands
+         * @description Write down where strands came out.
+         */
+        post: operations["trace_strands_api_v1_links__link_id__strands_seen_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -21819,7 +21839,7 @@ export interface operations {
             };
         };
     };
-    trace_strands_api_v1_links__link_id__strands_post: {
+    try_strands_api_v1_links__link_id__strands_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -21831,17 +21851,17 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["StrandsWish"];
+                "application/json": components["schemas"]["PreviewRequest"];
             };
         };
         responses: {
             /** @description Successful Response */
-            201: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProofOut"];
+                    "application/json": components["schemas"]["Trial"];
                 };
             };
             /** @description The request cannot be read */
@@ -26106,6 +26126,133 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GradeOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trace_strands_api_v1_links__link_id__strands_seen_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StrandsWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofOut"];
                 };
             };
             /** @description The request cannot be read */

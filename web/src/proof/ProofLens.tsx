@@ -1,0 +1,143 @@
+import { Box, Flex, Text } from "@chakra-ui/react";
+import { useState } from "react";
+
+import type { LinkDetail, ProofRow } from "../shared/api";
+import { Choice } from "../shared/Choice";
+import { ProblemNote } from "../shared/ProblemNote";
+import type { Place } from "../link/layout";
+import { lossScale } from "./bands";
+import { FaceCard } from "./FaceCard";
+import { FaceMarks, faceKey } from "./FaceMarks";
+import { ReadingRow } from "./ReadingRow";
+import { ScaleHead } from "./RowScale";
+import { StrandsSeen } from "./StrandsSeen";
+import { StretchMark } from "./StretchMark";
+import { WhoBar } from "./WhoBar";
+import { useProof, useTakeReading } from "./queries";
+import { signed, useByWhom } from "./who";
+
+interface Props {
+  detail: LinkDetail;
+  places: readonly Place[];
+  width: number;
+  available: number;
+}
+
+const key = (row: ProofRow) => `${row.strand}-${row.wavelength_nm}-${row.direction}`;
+
+/** The Proof lens: faces, where instruments sit, and a row for each reading with what it should be. */
+export function ProofLens({ detail, places, width, available }: Props) {
+  const found = useProof(detail);
+  const take = useTakeReading(detail);
+  const [by, setBy] = useByWhom();
+  const [face, setFace] = useState<string | null>(null);
+  const [held, setHeld] = useState<string | null>(null);
+  const [zero, setZero] = useState<string | null>(null);
+  const out = found.data;
+  if (!out) return <ProblemNote error={found.error} />;
+  const { proof } = out;
+  const rows = proof.rows;
+  const row = rows.find((one) => key(one) === held) ?? rows.find((one) => !one.judgement) ?? rows[0];
+  const scale = lossScale(rows, Math.max(160, Math.min(380, available - 430)));
+  const chosen = proof.faces.find((one) => faceKey(one) === face);
+  const fits = out.references.filter((one) => !one.why_void && one.taken.family === proof.family);
+  const reference = (one: ProofRow) =>
+    fits.find((r) => r.taken.wavelength_nm === one.wavelength_nm && (zero === null || r.taken.key === zero))?.taken
+      .key ?? "";
+  const record =
+    (one: ProofRow) =>
+    (value_db: number, note = "") =>
+      take
+        .mutateAsync({
+          ...signed(by),
+          start: one.start,
+          end: one.end,
+          strand: one.strand,
+          far_strand: one.far,
+          wavelength_nm: one.wavelength_nm,
+          direction: one.direction,
+          value_db,
+          zero: zero === "" ? "" : reference(one),
+          note,
+          method: "light source and power meter",
+          moment: "after termination",
+        })
+        .then(
+          () => true,
+          () => false,
+        );
+  return (
+    <Box>
+      <FaceMarks
+        faces={proof.faces}
+        places={places}
+        width={width}
+        held={face}
+        onHold={(next) => setFace(next === face ? null : next)}
+      />
+      {row && <StretchMark row={row} elements={detail.link.elements} places={places} width={width} />}
+      <Box position="sticky" left={0} width={`${available}px`} maxW={`${available}px`}>
+        {chosen && (
+          <FaceCard
+            key={faceKey(chosen)}
+            face={chosen}
+            zones={out.zones[chosen.kind] ?? []}
+            detail={detail}
+            by={by}
+          />
+        )}
+        <WhoBar by={by} onChange={setBy} />
+        {proof.why_not && (
+          <Text mt={2} fontSize="13px" role="note">
+            {proof.why_not}
+          </Text>
+        )}
+        <StrandsSeen out={out} detail={detail} by={by} />
+        {rows.length > 0 && (
+          <Box as="section" aria-label="Readings" mt={3}>
+            <Flex gap={3} align="center" wrap="wrap" fontSize="13px">
+              <Text fontWeight={600}>
+                {proof.span}: {rows.length - out.to_read} of {rows.length} readings
+                {out.failing ? `, ${out.failing} not good` : ""}
+              </Text>
+              <Choice
+                label="Reference"
+                value={zero ?? "newest"}
+                options={[
+                  ["newest", fits.length ? "newest reference of the wavelength" : "no reference that holds"],
+                  ...fits.map(
+                    (one) =>
+                      [
+                        one.taken.key,
+                        `${one.taken.method}, ${one.taken.wavelength_nm} nm, ${one.taken.instrument}`,
+                      ] as const,
+                  ),
+                  ["", "a reference on paper"],
+                ]}
+                onChange={(value) => setZero(value === "newest" ? null : value)}
+              />
+            </Flex>
+            <Flex gap={2}>
+              <Box width="148px" flexShrink={0} />
+              <ScaleHead scale={scale} />
+            </Flex>
+            <ol style={{ padding: 0 }}>
+              {rows.map((one) => (
+                <ReadingRow
+                  key={key(one)}
+                  row={one}
+                  scale={scale}
+                  held={row === one}
+                  onHold={() => setHeld(key(one))}
+                  onTake={record(one)}
+                  busy={take.isPending}
+                />
+              ))}
+            </ol>
+            <ProblemNote error={take.error} />
+          </Box>
+        )}
+      </Box>
+    </Box>
+  );
+}

@@ -1,0 +1,100 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+
+import {
+  type CertifiedWish,
+  type FaceDefect,
+  type Graded,
+  type InspectionWish,
+  type LinkDetail,
+  type Project,
+  type ProofOut,
+  type ReadingWish,
+  type ReferenceSeen,
+  type ReferenceWish,
+  type StrandsWish,
+  type TestedOut,
+  call,
+} from "../shared/api";
+import { useRefresh } from "../shared/queries";
+
+const proofKey = (id: number) => ["proof", id] as const;
+
+/** What is tested of a link and what was read. */
+export const useProof = (detail: LinkDetail) =>
+  useQuery({
+    queryKey: [...proofKey(detail.id), detail.revision, detail.undo?.entry],
+    queryFn: () => call<ProofOut>(`/links/${detail.id}/proof`),
+    placeholderData: (before) => before,
+  });
+
+/** A record of a link is written down; what follows from it is read again. */
+function useRecord<Wish>(detail: LinkDetail, path: string) {
+  const refresh = useRefresh();
+  const client = useQueryClient();
+  return useMutation({
+    scope: { id: `link-${detail.id}` },
+    mutationFn: (wish: Wish) => call<ProofOut>(`/links/${detail.id}/${path}`, "POST", wish),
+    onSuccess: async () => {
+      await client.invalidateQueries({ queryKey: proofKey(detail.id) });
+      await refresh();
+    },
+  });
+}
+
+/** A reading is a change of its link: it is made from the revision that is known when it is sent. */
+export function useTakeReading(detail: LinkDetail) {
+  const refresh = useRefresh();
+  const client = useQueryClient();
+  return useMutation({
+    scope: { id: `link-${detail.id}` },
+    mutationFn: (wish: Omit<ReadingWish, "revision">) => {
+      const known = client.getQueryData<LinkDetail>(["link", detail.id]) ?? detail;
+      return call<ProofOut>(`/links/${detail.id}/readings`, "POST", { revision: known.revision, ...wish });
+    },
+    onSuccess: async () => {
+      await client.invalidateQueries({ queryKey: proofKey(detail.id) });
+      await refresh();
+    },
+  });
+}
+
+export const useInspect = (detail: LinkDetail) => useRecord<Partial<InspectionWish>>(detail, "inspections");
+export const useSeeStrands = (detail: LinkDetail) => useRecord<Partial<StrandsWish>>(detail, "strands-seen");
+export const useCertify = (detail: LinkDetail) => useRecord<Partial<CertifiedWish>>(detail, "certifications");
+
+/** What marks on a face come to; asked while they are set. */
+export const useGrade = (face: string, defects: readonly FaceDefect[], enabled: boolean) =>
+  useQuery({
+    queryKey: ["grade", face, defects],
+    queryFn: () => call<{ graded: Graded }>("/inspections/grade", "POST", { face, defects }),
+    enabled,
+    placeholderData: (before) => before,
+  });
+
+export const useTests = (project: Project | undefined) =>
+  useQuery({
+    queryKey: ["tests", project?.id, project?.revision],
+    queryFn: () => call<TestedOut>(`/projects/${project?.id}/tests`),
+    enabled: project !== undefined,
+    placeholderData: (before) => before,
+  });
+
+function useProjectRecord<Wish>(project: Project | undefined, path: (wish: Wish) => string) {
+  const refresh = useRefresh();
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (wish: Wish) => call<ReferenceSeen[]>(`/projects/${project?.id}/${path(wish)}`, "POST", wish),
+    onSuccess: async () => {
+      await client.invalidateQueries({ queryKey: ["proof"] });
+      await client.invalidateQueries({ queryKey: ["tests"] });
+      await refresh();
+    },
+  });
+}
+
+export const useTakeReference = (project: Project | undefined) =>
+  useProjectRecord<Partial<ReferenceWish>>(project, () => "references");
+export const useVoidReference = (project: Project | undefined) =>
+  useProjectRecord<{ key: string; why: string }>(project, (wish) => `references/${wish.key}/void`);
+export const useWithdraw = (project: Project | undefined) =>
+  useProjectRecord<{ key: string; why: string }>(project, (wish) => `events/${wish.key}/withdraw`);
