@@ -15,6 +15,7 @@ from starlette.responses import Response
 from passerelle import __version__
 from passerelle.api import (
     acceptance,
+    attachments,
     bulk,
     catalog,
     exchange,
