@@ -11,6 +11,7 @@ from passerelle.core.plant.records import (
     Cable,
     Device,
     Frame,
+    Instrument,
     LabelRow,
     OrderLine,
     Place,
@@ -41,6 +42,7 @@ class PlantRows(Frozen):
     stock: Annotated[tuple[Stock, ...], Field(max_length=5000)] = ()
     reels: Annotated[tuple[Reel, ...], Field(max_length=5000)] = ()
     labels: Annotated[tuple[LabelRow, ...], Field(max_length=200_000)] = ()
+    instruments: Annotated[tuple[Instrument, ...], Field(max_length=200)] = ()
     prices: dict[str, Annotated[float, Field(ge=0, le=1e7, allow_inf_nan=False)]] | None = None
 
     @cached_property

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import date
 from typing import Annotated, Literal, get_args
 
 from pydantic import Field
@@ -29,7 +30,18 @@ MAX_STRANDS = 6912
 MAX_HOLES = 1152
 FACTORY_MADE = "trunk, pre-terminated"
 Shelf = Literal[
-    "places", "ways", "cables", "taps", "devices", "orders", "parts", "frames", "stock", "reels", "labels"
+    "places",
+    "ways",
+    "cables",
+    "taps",
+    "devices",
+    "orders",
+    "parts",
+    "frames",
+    "stock",
+    "reels",
+    "labels",
+    "instruments",
 ]
 SHELVES: tuple[Shelf, ...] = get_args(Shelf)
 
@@ -232,6 +244,25 @@ class LabelRow(Row):
     of: Key
 
 
+InstrumentKind = Literal[
+    "light source", "power meter", "array meter", "position switch", "trace instrument", "scope", "fitter"
+]
+
+
+class Instrument(Row):
+    """A test instrument that answers by SCPI at ``address``, ``host:port``; empty where it is read by eye.
+
+    A ``fitter`` plugs cords by itself: the simulated one does, real ones are rare.
+    """
+
+    kind: InstrumentKind
+    address: Annotated[
+        str, Field(max_length=200, pattern=r"^([A-Za-z0-9.-]+|\[[0-9a-fA-F:]+\])?(:[0-9]{1,5})?$")
+    ] = ""
+    serial: Label = ""
+    calibrated_on: date | None = None
+
+
 class SharedPart(Row):
     """A part that several links have in common: what it is, where, and how many positions links can take of it.
 
@@ -281,6 +312,7 @@ ROWS: dict[Shelf, type[Row]] = {
     "stock": Stock,
     "reels": Reel,
     "labels": LabelRow,
+    "instruments": Instrument,
 }
 """The record of the rows of each shelf."""
 

@@ -1,0 +1,1 @@
+"""Clients for the instruments and boxes of the outside world."""
