@@ -7,6 +7,7 @@ from datetime import UTC, datetime
 from fastapi import APIRouter, Request, status
 from sqlalchemy.orm import Session
 
+from passerelle.api.hands import at_face, fitter_of
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.schemas.acceptance import (
     CertifiedWish,
@@ -215,6 +216,7 @@ def _reference(session: Session, project_id: int, wish: ReadingWish, house: Hous
 @router.post("/links/{link_id}/inspections", status_code=status.HTTP_201_CREATED)
 def inspect(request: Request, link_id: RowId, wish: InspectionWish) -> ProofOut:
     """Write a step at a face down: a look with what was seen, a cleaning, an exchange."""
+    _clean(request, link_id, wish)
     with writing(request) as session:
         item = stored_links.link(session, link_id)
         proof = proof_out(session, item).proof
@@ -238,6 +240,18 @@ def inspect(request: Request, link_id: RowId, wish: InspectionWish) -> ProofOut:
         label = f"{item.link.name}: {wish.step} {face.words} at {face.element}"
         put_records(session, item.project_id, [record], label, item.id)
         return proof_out(session, item)
+
+
+def _clean(request: Request, link_id: int, wish: InspectionWish) -> None:
+    """Where the project has hands of its own, they clean the face as well."""
+    if not wish.step.startswith("clean"):
+        return
+    with database_of(request).read() as session:
+        item = stored_links.link(session, link_id)
+        hands = fitter_of(session, item.project_id)
+    if hands:
+        element = next((e.id for e in item.link.elements if e.key == wish.piece), "")
+        at_face(hands, "CLEAN", item.link.name, element, wish.face)
 
 
 def _face_of(proof: Proof, wish: InspectionWish) -> ProofFace:

@@ -18,6 +18,7 @@ from passerelle.api import (
     attachments,
     bulk,
     catalog,
+    equipment,
     exchange,
     gate,
     laying,
@@ -30,6 +31,7 @@ from passerelle.api import (
     projects,
     selection,
     storage,
+    traces,
     workroom,
     yard,
 )
@@ -90,6 +92,8 @@ def create_app(database: Database, hosts: Iterable[str] = (), keeper: Gate | Non
         yard,
         acceptance,
         attachments,
+        traces,
+        equipment,
         catalog,
     )
     for router in (room.router for room in rooms):

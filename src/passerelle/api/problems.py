@@ -24,10 +24,12 @@ from passerelle.core.errors import (
     PlantError,
     UnitError,
 )
+from passerelle.equipment.instruments import InstrumentError
 from passerelle.exchange.attachment import AttachmentError
 from passerelle.exchange.geojson import GeoError
 from passerelle.exchange.plan_file import PlanFileError
 from passerelle.exchange.table_in import TableError
+from passerelle.exchange.trace_record import TraceRecordError
 from passerelle.store.history import NothingToDoError, OtherChangeError
 from passerelle.store.prepared import MovedOnError
 from passerelle.store.projects import StaleHouseError, StalePlantError
@@ -123,6 +125,14 @@ def install_problem_handlers(app: FastAPI) -> None:
     def _material(_request: Request, error: MaterialError) -> JSONResponse:
         fields = (FieldProblem(field=error.field, message=str(error)),)
         return answer(Problem(title="This cannot be ordered so", status=422, detail=str(error), errors=fields))
+
+    @app.exception_handler(InstrumentError)
+    def _instrument(_request: Request, error: InstrumentError) -> JSONResponse:
+        return answer(Problem(title="The instrument did not answer", status=502, detail=str(error)))
+
+    @app.exception_handler(TraceRecordError)
+    def _trace(_request: Request, error: TraceRecordError) -> JSONResponse:
+        return answer(Problem(title="This is no trace record", status=422, detail=str(error)))
 
     @app.exception_handler(AcceptanceError)
     def _acceptance(_request: Request, error: AcceptanceError) -> JSONResponse:

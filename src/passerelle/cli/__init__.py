@@ -18,6 +18,7 @@ class All(Commands):
     known: ClassVar = {
         "serve": ("serving", "Serve the application over one database, which is made when it is missing."),
         "demo": ("serving", "Fill a database with Port-Aubier, unless that was done before, and serve it."),
+        "standins": ("serving", "Run the simulated instruments of the demo's plant until Ctrl+C."),
         "passphrase": ("serving", "Ask for a passphrase and write its hash to a file, for --passphrase-file."),
         "check": ("checking", "Review every link of a plan file. Exit 1 when one fails, 2 when the file is bad."),
         "catalog": ("shelves", "Print the catalog: applications, fibers, connectors, parts."),

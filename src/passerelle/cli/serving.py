@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import ipaddress
 import socket
+import threading
 from collections.abc import Sequence
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 import uvicorn
@@ -18,8 +19,12 @@ from passerelle.core.house import HouseRules
 from passerelle.demo.plant import demo_plant
 from passerelle.demo.port_aubier import PROJECT_NAME, demo_links
 from passerelle.store import projects
+from passerelle.store.accepted import reach
 from passerelle.store.database import Database
 from passerelle.store.files import alone, is_ours
+
+if TYPE_CHECKING:
+    from passerelle.standins.bench import StandIns
 
 PortOption = Annotated[int, typer.Option(help="Port to listen on.", min=1, max=65535)]
 BindOption = Annotated[str, typer.Option(help="Address to listen on; loopback unless you say otherwise.")]
@@ -57,6 +62,9 @@ def demo(
     reset: Annotated[bool, typer.Option(help="Throw away all that is in the database first.")] = False,
     yes: Annotated[bool, typer.Option("--yes", help="With --reset: do not ask.")] = False,
     serve_it: Annotated[bool, typer.Option("--serve/--no-serve", help="Serve it, or only fill it.")] = True,
+    with_standins: Annotated[
+        bool, typer.Option("--standins/--no-standins", help="Start the simulated instruments beside it.")
+    ] = True,
 ) -> None:
     """Fill a database with Port-Aubier, unless that was done before, and serve it."""
     keeper = _keeper(bind, host or (), passphrase_file)
@@ -67,10 +75,45 @@ def demo(
     opened = Database(database)
     with opened.write() as session:
         if not projects.projects(session):
-            projects.create_project(session, PROJECT_NAME, demo_links(), HouseRules(), demo_plant())
+            made = projects.create_project(session, PROJECT_NAME, demo_links(), HouseRules(), demo_plant())
+            for row in demo_plant().instruments:
+                reach(session, made.id, row.address)
     if serve_it:
-        _run(opened, bind, port, host or (), keeper)
+        running = _standins() if with_standins else None
+        try:
+            _run(opened, bind, port, host or (), keeper)
+        finally:
+            if running is not None:
+                running.stop()
     opened.close()
+
+
+def _standins() -> StandIns | None:
+    """The simulated instruments, or a word why they do not run."""
+    from passerelle.standins.bench import start_standins
+    from passerelle.standins.truth import shipped_truth
+
+    try:
+        return start_standins(demo_links(), shipped_truth())
+    except OSError as error:
+        typer.echo(f"The simulated instruments do not run: {error.strerror}. Others may hold their ports.")
+        return None
+
+
+def standins() -> None:
+    """Run the simulated instruments of the demo's plant until Ctrl+C."""
+    running = _standins()
+    if running is None:
+        raise typer.Exit(1)
+    for kind, address in running.addresses.items():
+        typer.echo(f"{kind:18} {address}")
+    typer.echo("Ctrl+C stops them.")
+    try:
+        threading.Event().wait()
+    except KeyboardInterrupt:
+        pass
+    finally:
+        running.stop()
 
 
 def passphrase(file: Annotated[Path, typer.Argument(help="The file to write; only you may read it.")]) -> None:

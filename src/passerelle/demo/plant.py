@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from datetime import date
 from typing import Any
 
 from passerelle.core.catalog.shelves import load_catalog
@@ -14,7 +15,7 @@ from passerelle.core.parts.kinds.splice import Splice
 from passerelle.core.parts.kinds.trunk import Trunk
 from passerelle.core.parts.registry import Element
 from passerelle.core.plant.lying import lies, own_strands
-from passerelle.core.plant.records import Cable, Cut, Device, Place, Reel, Tap, Way
+from passerelle.core.plant.records import Cable, Cut, Device, Instrument, Place, Reel, Tap, Way
 from passerelle.core.plant.site import Plant
 from passerelle.demo.data_room import data_room_links
 
@@ -25,7 +26,15 @@ INDOOR = "tight-buffered, indoor"
 
 def demo_plant() -> Plant:
     """Two runs to the lock that share a duct, a duct that is too full, and one strand left to the tide station."""
-    return Plant(places=_placed(), ways=_ways(), cables=_cables(), taps=_taps(), devices=_devices(), reels=_reels())
+    return Plant(
+        places=_placed(),
+        ways=_ways(),
+        cables=_cables(),
+        taps=_taps(),
+        devices=_devices(),
+        reels=_reels(),
+        instruments=_instruments(),
+    )
 
 
 def ride(links: list[Link]) -> list[Link]:
@@ -270,4 +279,18 @@ def _devices() -> tuple[Device, ...]:
         Device(id="sonar", name="Sonar processing seat", place="survey", count=2, rate_mbps=25_000),
         Device(id="gauge", name="Tide gauge at the mast foot", place="tide", rate_mbps=100, typical_w=6, peak_w=15),
         Device(id="radar", name="Radar head", place="radar", rate_mbps=10_000, typical_w=40, peak_w=70, fed_from="office"),
+    )  # fmt: skip
+
+
+def _instruments() -> tuple[Instrument, ...]:
+    """The instruments of the demo: simulated ones, at the ports of this machine where they are started."""
+    calibrated = date(2026, 3, 2)
+    return (
+        Instrument(id="source", name="Light source", kind="light source", address="127.0.0.1:5101", serial="LS-0311", calibrated_on=calibrated),
+        Instrument(id="meter", name="Power meter", kind="power meter", address="127.0.0.1:5102", serial="PM-0417", calibrated_on=calibrated),
+        Instrument(id="array meter", name="Wide-area meter", kind="array meter", address="127.0.0.1:5103", serial="AM-0052", calibrated_on=calibrated),
+        Instrument(id="switch", name="Switch of positions", kind="position switch", address="127.0.0.1:5104", serial="SW-0008"),
+        Instrument(id="otdr", name="OTDR", kind="trace instrument", address="127.0.0.1:5105", serial="OT-0129", calibrated_on=calibrated),
+        Instrument(id="scope", name="Inspection scope", kind="scope", address="127.0.0.1:5106", serial="SC-0733"),
+        Instrument(id="hands", name="Hands of the simulation", kind="fitter", address="127.0.0.1:5107"),
     )  # fmt: skip

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 LIGHT_M_PER_S = 299_792_458.0
 POINTS = 16_000
 _FINE = 4
-_FLOOR_DB = -118.0
+_FLOOR_DB = -104.0
 """What the receiver hears in the dark with one second of averaging, in dB of the pulse sent."""
 
 

@@ -170,7 +170,7 @@ class TruePlant:
             at = (
                 places["start"] if one.end == "near" else places["end"] if one.end == "far" else places[one.term.at]
             )
-            reflects = -48.0 if one.term.part == "mated pair" else None
+            reflects = self._reflects(stretch, one.term.at) if one.term.part == "mated pair" else None
             found.append(Step(one.term.at, at, db, reflects))
         for fault in faults:
             if fault.kind == "dirty face" and ends:
@@ -184,6 +184,12 @@ class TruePlant:
             elif fault.kind == "broken":
                 found.append(Step(fault.element, places.get(fault.element, 0.0) + fault.at_m, DARK_DB, -40.0))
         return sorted(found, key=lambda step: step.at_m)
+
+    def _reflects(self, stretch: Stretch, at: str) -> float:
+        """What a connection reflects in dB: a little better than its polish is sold for."""
+        joint = next((j for j in stretch.chain.joints if at in j.at), None)
+        polish = (joint.left_face.polish or joint.right_face.polish) if joint else "UPC"
+        return {"PC": -39.0, "UPC": -49.0, "APC": -64.0}.get(polish or "PC", -39.0)
 
     def _places(self, stretch: Stretch, spans: dict[str, Span]) -> dict[str, float]:
         """Where each piece of a stretch begins, in m from its left face, and its two ends."""

@@ -8,13 +8,16 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, Field
 
 from passerelle.core.acceptance.arrays import ArrayWay
+from passerelle.core.acceptance.backscatter import Pulse, Seen
 from passerelle.core.acceptance.inspection import Graded
+from passerelle.core.acceptance.matched import BothWays, TraceJudged
 from passerelle.core.acceptance.proof import Proof
 from passerelle.core.acceptance.references import ReferenceSeen
 from passerelle.core.accepted import CopperValue, Defect, FaceStep, ReferenceTaken
 from passerelle.core.catalog.testing_figures import FaceKind, FaceZone
 from passerelle.core.link.readings import Decibels, Method, Moment, ReferenceMethod
 from passerelle.core.parts.piece import Key, Label
+from passerelle.core.plant.records import Instrument, InstrumentKind
 
 
 class ProofOut(BaseModel):
@@ -153,3 +156,121 @@ class AttachmentOut(BaseModel):
     hash: str
     media_type: str
     size: int
+
+
+class TraceWish(ByWhom):
+    """A trace that was taken: its record by its hash, of which strand, which way, with which cords (m)."""
+
+    start: Label
+    end: Label
+    strand: Annotated[int, Field(ge=1, le=10_000)]
+    direction: Literal["right", "left"]
+    launch_m: Annotated[float, Field(ge=0, le=1e5, allow_inf_nan=False)] = 0.0
+    receive_m: Annotated[float, Field(ge=0, le=1e5, allow_inf_nan=False)] = 0.0
+    moment: Moment = "after termination"
+    file: Annotated[str, Field(pattern="^[0-9a-f]{64}$")]
+
+
+class PieceSpan(BaseModel):
+    """Where a piece lies on a trace, in m from the instrument; the cords are called launch and receive."""
+
+    element: str
+    from_m: float
+    to_m: float
+
+
+class TraceView(BaseModel):
+    """A trace beside its plan: both for drawing as (m, dB), the pieces, what was found, and the settings.
+
+    ``measured`` is lifted onto the expected one in the launch cord. ``event`` is empty for a mere plan.
+    """
+
+    event: Key = ""
+    wavelength_nm: int
+    direction: Literal["right", "left"]
+    strand: int
+    pulse: Pulse
+    pulses: tuple[Pulse, ...]
+    launch_m: float
+    receive_m: float
+    cords_m: float
+    index: float
+    pieces: tuple[PieceSpan, ...]
+    expected: tuple[tuple[float, float], ...]
+    measured: tuple[tuple[float, float], ...] = ()
+    seen: tuple[Seen, ...] = ()
+    judged: TraceJudged | None = None
+    both: tuple[BothWays, ...] = ()
+    checksum: str = ""
+    warnings: tuple[str, ...] = ()
+
+
+class InstrumentOut(BaseModel):
+    """An instrument of the project; ``reached``: a person typed or confirmed its address here."""
+
+    row: Instrument
+    reached: bool
+
+
+class InstrumentsOut(BaseModel):
+    """The instruments of a project at a revision of its plan."""
+
+    plan_revision: int
+    instruments: tuple[InstrumentOut, ...]
+
+
+class InstrumentWish(BaseModel):
+    """An instrument to add or to change; ``row`` is its id, empty for a new one, ``remove`` takes it out."""
+
+    row: Label = ""
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+    kind: InstrumentKind
+    address: Annotated[str, Field(max_length=200)] = ""
+    serial: Label = ""
+    calibrated_on: date | None = None
+    remove: bool = False
+
+
+class IdentityOut(BaseModel):
+    """What an instrument says of itself."""
+
+    maker: str
+    model: str
+    serial: str
+    firmware: str
+
+
+class MeasureReference(ByWhom):
+    """Take a reference with the instruments of the project."""
+
+    method: Literal["one cord", "two cords", "three cords"]
+    family: Literal["multimode", "single-mode"]
+    wavelength_nm: Annotated[int, Field(ge=600, le=1700)]
+    reference_grade: bool = True
+    source: Literal["LED", "laser", "VCSEL", "encircled flux"] = "laser"
+    mandrel: bool = False
+    bend_insensitive: bool = False
+    loop_mm: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False)] = 0.0
+    cords: Annotated[tuple[Label, ...], Field(max_length=6)] = ()
+
+
+class MeasureTrace(ByWhom):
+    """Take a trace with the instrument of the project; averaging in s, cords in m, None for what fits."""
+
+    start: Label
+    end: Label
+    strand: Annotated[int, Field(ge=1, le=10_000)]
+    far_strand: Annotated[int, Field(ge=0, le=10_000)] = 0
+    direction: Literal["right", "left"]
+    wavelength_nm: Annotated[int, Field(ge=600, le=1700)]
+    pulse_ns: Annotated[int, Field(gt=0, le=100_000)] | None = None
+    averaging_s: Annotated[float, Field(gt=0, le=600)] = 15.0
+    launch_m: Annotated[float, Field(ge=0, le=1e5)] | None = None
+    receive_m: Annotated[float, Field(ge=0, le=1e5)] | None = None
+
+
+class LookWish(BaseModel):
+    """Have the scope look at a face: the piece by its key, the side."""
+
+    piece: Key
+    face: Literal["left", "right"]

@@ -2205,6 +2205,212 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/links/{link_id}/trace-plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Trace Plan
+         * @description What a trace should look like; ``element`` with ``length_m`` tries another length of one piece.
+         */
+        get: operations["get_trace_plan_api_v1_links__link_id__trace_plan_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/links/{link_id}/traces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Trace
+         * @description Write a trace down; its record was sent before.
+         */
+        post: operations["put_trace_api_v1_links__link_id__traces_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/links/{link_id}/traces/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Trace
+         * @description A measured trace beside its plan, its events tied to their pieces; both directions averaged where both
+         *     are.
+         */
+        get: operations["get_trace_api_v1_links__link_id__traces__key__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/instruments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Instruments
+         * @description The instruments of a project, and whether their addresses may be contacted.
+         */
+        get: operations["get_instruments_api_v1_projects__project_id__instruments_get"];
+        /**
+         * Put Instrument
+         * @description Add, change or take out an instrument; an address that is typed here may be contacted.
+         */
+        put: operations["put_instrument_api_v1_projects__project_id__instruments_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/instruments/{row}/confirm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Confirm
+         * @description Confirm an address that came with a file, so that it may be contacted.
+         */
+        post: operations["confirm_api_v1_projects__project_id__instruments__row__confirm_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/instruments/{row}/identify": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Identify
+         * @description Ask an instrument who it is.
+         */
+        post: operations["identify_api_v1_projects__project_id__instruments__row__identify_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/references/measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Measure Reference
+         * @description Take a reference with source and meter, then join the cords and read them.
+         */
+        post: operations["measure_reference_api_v1_projects__project_id__references_measure_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/links/{link_id}/readings/measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Measure Reading
+         * @description Take a loss reading with source and meter: what the reference was, less what arrives. Its value is
+         *     replaced.
+         */
+        post: operations["measure_reading_api_v1_links__link_id__readings_measure_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/links/{link_id}/traces/measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Measure Trace
+         * @description Take a trace with the instrument of the project and write it down.
+         */
+        post: operations["measure_trace_api_v1_links__link_id__traces_measure_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/links/{link_id}/inspections/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Picture
+         * @description Have the scope take a picture of a face; it is kept by its hash.
+         */
+        post: operations["take_picture_api_v1_links__link_id__inspections_picture_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/catalog": {
         parameters: {
             query?: never;
@@ -3402,6 +3608,25 @@ export interface components {
             /** Other */
             other: number;
             source: components["schemas"]["Source"];
+        };
+        /**
+         * BothWays
+         * @description A joint by both directions: the mean is its loss, half the difference what the fibers scatter unlike, in
+         *     dB.
+         */
+        BothWays: {
+            /** Element */
+            element: string;
+            /** Right Db */
+            right_db: number;
+            /** Left Db */
+            left_db: number;
+            /** Mean Db */
+            mean_db: number;
+            /** Worst Db */
+            worst_db: number | null;
+            /** Good */
+            good: boolean;
         };
         /**
          * Breakout
@@ -6014,6 +6239,20 @@ export interface components {
             sources: components["schemas"]["Source"][];
         };
         /**
+         * IdentityOut
+         * @description What an instrument says of itself.
+         */
+        IdentityOut: {
+            /** Maker */
+            maker: string;
+            /** Model */
+            model: string;
+            /** Serial */
+            serial: string;
+            /** Firmware */
+            firmware: string;
+        };
+        /**
          * ImportOut
          * @description How many links were added, how many of them have several ways on the plan, and the project after it.
          */
@@ -6284,6 +6523,95 @@ export interface components {
              * @default
              */
             picture: string;
+        };
+        /**
+         * Instrument
+         * @description A test instrument that answers by SCPI at ``address``, ``host:port``; empty where it is read by eye.
+         *
+         *     A ``fitter`` plugs cords by itself: the simulated one does, real ones are rare.
+         */
+        Instrument: {
+            /** Id */
+            id: string;
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            key: string;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "light source" | "power meter" | "array meter" | "position switch" | "trace instrument" | "scope" | "fitter";
+            /**
+             * Address
+             * @default
+             */
+            address: string;
+            /**
+             * Serial
+             * @default
+             */
+            serial: string;
+            /** Calibrated On */
+            calibrated_on?: string | null;
+        };
+        /**
+         * InstrumentOut
+         * @description An instrument of the project; ``reached``: a person typed or confirmed its address here.
+         */
+        InstrumentOut: {
+            row: components["schemas"]["Instrument"];
+            /** Reached */
+            reached: boolean;
+        };
+        /**
+         * InstrumentWish
+         * @description An instrument to add or to change; ``row`` is its id, empty for a new one, ``remove`` takes it out.
+         */
+        InstrumentWish: {
+            /**
+             * Row
+             * @default
+             */
+            row: string;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "light source" | "power meter" | "array meter" | "position switch" | "trace instrument" | "scope" | "fitter";
+            /**
+             * Address
+             * @default
+             */
+            address: string;
+            /**
+             * Serial
+             * @default
+             */
+            serial: string;
+            /** Calibrated On */
+            calibrated_on?: string | null;
+            /**
+             * Remove
+             * @default false
+             */
+            remove: boolean;
+        };
+        /**
+         * InstrumentsOut
+         * @description The instruments of a project at a revision of its plan.
+         */
+        InstrumentsOut: {
+            /** Plan Revision */
+            plan_revision: number;
+            /** Instruments */
+            instruments: components["schemas"]["InstrumentOut"][];
         };
         /**
          * Jack
@@ -6973,6 +7301,22 @@ export interface components {
             pieces: components["schemas"]["PieceMark"][];
         };
         /**
+         * LookWish
+         * @description Have the scope look at a face: the piece by its key, the side.
+         */
+        LookWish: {
+            /**
+             * Piece
+             * @description permanent; empty until it is stored
+             */
+            piece: string;
+            /**
+             * Face
+             * @enum {string}
+             */
+            face: "left" | "right";
+        };
+        /**
          * LooseLine
          * @description A line of a delivery that is nothing that was ordered, and why.
          */
@@ -7085,6 +7429,142 @@ export interface components {
              */
             op: "measure";
             reading: components["schemas"]["Reading"];
+        };
+        /**
+         * MeasureReference
+         * @description Take a reference with the instruments of the project.
+         */
+        MeasureReference: {
+            /**
+             * Instrument
+             * @default
+             */
+            instrument: string;
+            /** Calibrated On */
+            calibrated_on?: string | null;
+            /**
+             * Operator
+             * @default
+             */
+            operator: string;
+            /** Taken On */
+            taken_on?: string | null;
+            /** At Time */
+            at_time?: string | null;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Method
+             * @enum {string}
+             */
+            method: "one cord" | "two cords" | "three cords";
+            /**
+             * Family
+             * @enum {string}
+             */
+            family: "multimode" | "single-mode";
+            /** Wavelength Nm */
+            wavelength_nm: number;
+            /**
+             * Reference Grade
+             * @default true
+             */
+            reference_grade: boolean;
+            /**
+             * Source
+             * @default laser
+             * @enum {string}
+             */
+            source: "LED" | "laser" | "VCSEL" | "encircled flux";
+            /**
+             * Mandrel
+             * @default false
+             */
+            mandrel: boolean;
+            /**
+             * Bend Insensitive
+             * @default false
+             */
+            bend_insensitive: boolean;
+            /**
+             * Loop Mm
+             * @default 0
+             */
+            loop_mm: number;
+            /**
+             * Cords
+             * @default []
+             */
+            cords: string[];
+        };
+        /**
+         * MeasureTrace
+         * @description Take a trace with the instrument of the project; averaging in s, cords in m, None for what fits.
+         */
+        MeasureTrace: {
+            /**
+             * Instrument
+             * @default
+             */
+            instrument: string;
+            /** Calibrated On */
+            calibrated_on?: string | null;
+            /**
+             * Operator
+             * @default
+             */
+            operator: string;
+            /** Taken On */
+            taken_on?: string | null;
+            /** At Time */
+            at_time?: string | null;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Start */
+            start: string;
+            /** End */
+            end: string;
+            /** Strand */
+            strand: number;
+            /**
+             * Far Strand
+             * @default 0
+             */
+            far_strand: number;
+            /**
+             * Direction
+             * @enum {string}
+             */
+            direction: "right" | "left";
+            /** Wavelength Nm */
+            wavelength_nm: number;
+            /** Pulse Ns */
+            pulse_ns?: number | null;
+            /**
+             * Averaging S
+             * @default 15
+             */
+            averaging_s: number;
+            /** Launch M */
+            launch_m?: number | null;
+            /** Receive M */
+            receive_m?: number | null;
         };
         /**
          * Method
@@ -8010,6 +8490,18 @@ export interface components {
             fiber: string[];
         };
         /**
+         * PieceSpan
+         * @description Where a piece lies on a trace, in m from the instrument; the cords are called launch and receive.
+         */
+        PieceSpan: {
+            /** Element */
+            element: string;
+            /** From M */
+            from_m: number;
+            /** To M */
+            to_m: number;
+        };
+        /**
          * Pigtail
          * @description A short pair of fibers with a plug at exactly one end; the other is bare, to be spliced.
          */
@@ -8227,6 +8719,11 @@ export interface components {
              * @default []
              */
             labels: components["schemas"]["LabelRow"][];
+            /**
+             * Instruments
+             * @default []
+             */
+            instruments: components["schemas"]["Instrument"][];
             /** Prices */
             prices?: {
                 [key: string]: number;
@@ -8963,6 +9460,26 @@ export interface components {
             /** Breaks */
             breaks: boolean;
             source?: components["schemas"]["Source"] | null;
+        };
+        /**
+         * Pulse
+         * @description A pulse and what it can do: its length in ns and on the fiber in m, its dead zones in m, its range in dB.
+         *
+         *     Two events nearer than ``event_dead_m`` are one to it; a loss is told apart from ``loss_dead_m`` on.
+         */
+        Pulse: {
+            /** Pulse Ns */
+            pulse_ns: number;
+            /** Length M */
+            length_m: number;
+            /** Event Dead M */
+            event_dead_m: number;
+            /** Loss Dead M */
+            loss_dead_m: number;
+            /** Range Db */
+            range_db: number;
+            /** Reaches */
+            reaches: boolean;
         };
         /**
          * ReachRow
@@ -10153,6 +10670,34 @@ export interface components {
             sources: components["schemas"]["Source"][];
         };
         /**
+         * Seen
+         * @description A joint as a pulse shows it: alone, or hidden in the dead zone of another piece (``behind``).
+         */
+        Seen: {
+            /** Element */
+            element: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "connection" | "splice" | "attenuator" | "end";
+            /** At M */
+            at_m: number;
+            /** Loss Db */
+            loss_db: number;
+            /** Worst Db */
+            worst_db: number;
+            /** Reflectance Db */
+            reflectance_db: number | null;
+            /** Worst Reflectance Db */
+            worst_reflectance_db: number | null;
+            /**
+             * Behind
+             * @default
+             */
+            behind: string;
+        };
+        /**
          * SessionOut
          * @description Whether a passphrase is asked for here, and whether this browser has said it.
          */
@@ -11022,6 +11567,29 @@ export interface components {
             references: components["schemas"]["ReferenceSeen"][];
         };
         /**
+         * TraceJudged
+         * @description A trace beside its plan: the joints, the loss from cord to cord, the length of the stretch by light (m).
+         *
+         *     ``longer_m`` is how much longer it is than planned, ``unsure_m`` how sure that is. ``return_loss_db`` is that
+         *     of the whole way: what its reflections and its fiber send back.
+         */
+        TraceJudged: {
+            /** Joints */
+            joints: components["schemas"]["TracedJoint"][];
+            /** Loss Db */
+            loss_db: number | null;
+            /** Length M */
+            length_m: number | null;
+            /** Longer M */
+            longer_m: number | null;
+            /** Unsure M */
+            unsure_m: number;
+            /** Return Loss Db */
+            return_loss_db: number | null;
+            /** Words */
+            words: string[];
+        };
+        /**
          * TraceStep
          * @description Positions of one fiber where it enters and leaves a piece, as its light goes (of a pair 1 is A, 2 is B).
          */
@@ -11134,6 +11702,168 @@ export interface components {
              * @default
              */
             signature: string;
+        };
+        /**
+         * TraceView
+         * @description A trace beside its plan: both for drawing as (m, dB), the pieces, what was found, and the settings.
+         *
+         *     ``measured`` is lifted onto the expected one in the launch cord. ``event`` is empty for a mere plan.
+         */
+        TraceView: {
+            /**
+             * Event
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            event: string;
+            /** Wavelength Nm */
+            wavelength_nm: number;
+            /**
+             * Direction
+             * @enum {string}
+             */
+            direction: "right" | "left";
+            /** Strand */
+            strand: number;
+            pulse: components["schemas"]["Pulse"];
+            /** Pulses */
+            pulses: components["schemas"]["Pulse"][];
+            /** Launch M */
+            launch_m: number;
+            /** Receive M */
+            receive_m: number;
+            /** Cords M */
+            cords_m: number;
+            /** Index */
+            index: number;
+            /** Pieces */
+            pieces: components["schemas"]["PieceSpan"][];
+            /** Expected */
+            expected: [
+                number,
+                number
+            ][];
+            /**
+             * Measured
+             * @default []
+             */
+            measured: [
+                number,
+                number
+            ][];
+            /**
+             * Seen
+             * @default []
+             */
+            seen: components["schemas"]["Seen"][];
+            judged?: components["schemas"]["TraceJudged"] | null;
+            /**
+             * Both
+             * @default []
+             */
+            both: components["schemas"]["BothWays"][];
+            /**
+             * Checksum
+             * @default
+             */
+            checksum: string;
+            /**
+             * Warnings
+             * @default []
+             */
+            warnings: string[];
+        };
+        /**
+         * TraceWish
+         * @description A trace that was taken: its record by its hash, of which strand, which way, with which cords (m).
+         */
+        TraceWish: {
+            /**
+             * Instrument
+             * @default
+             */
+            instrument: string;
+            /** Calibrated On */
+            calibrated_on?: string | null;
+            /**
+             * Operator
+             * @default
+             */
+            operator: string;
+            /** Taken On */
+            taken_on?: string | null;
+            /** At Time */
+            at_time?: string | null;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Start */
+            start: string;
+            /** End */
+            end: string;
+            /** Strand */
+            strand: number;
+            /**
+             * Direction
+             * @enum {string}
+             */
+            direction: "right" | "left";
+            /**
+             * Launch M
+             * @default 0
+             */
+            launch_m: number;
+            /**
+             * Receive M
+             * @default 0
+             */
+            receive_m: number;
+            /**
+             * Moment
+             * @default after termination
+             * @enum {string}
+             */
+            moment: "" | "on the reel" | "after the pull" | "after termination" | "before light";
+            /** File */
+            file: string;
+        };
+        /**
+         * TracedJoint
+         * @description A joint of the plan, or an event without one (``element`` empty), with what the trace says of it.
+         *
+         *     Places in m from the instrument; losses and reflectances in dB. ``words`` say what it is and what to do.
+         */
+        TracedJoint: {
+            /** Element */
+            element: string;
+            /** Kind */
+            kind: string;
+            /** Planned M */
+            planned_m: number | null;
+            /** At M */
+            at_m: number | null;
+            /** Loss Db */
+            loss_db: number | null;
+            /** Worst Db */
+            worst_db: number | null;
+            /** Reflectance Db */
+            reflectance_db: number | null;
+            /** Worst Reflectance Db */
+            worst_reflectance_db: number | null;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "good" | "too much loss" | "reflects too much" | "hidden" | "missing" | "not in the plan" | "ends early";
+            /** Words */
+            words: string;
         };
         /**
          * TransmitPower
@@ -26805,6 +27535,1394 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_trace_plan_api_v1_links__link_id__trace_plan_get: {
+        parameters: {
+            query: {
+                wavelength_nm: number;
+                direction?: "right" | "left";
+                pulse_ns?: number | null;
+                launch_m?: number | null;
+                receive_m?: number | null;
+                element?: string;
+                length_m?: number | null;
+            };
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TraceView"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_trace_api_v1_links__link_id__traces_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TraceWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_trace_api_v1_links__link_id__traces__key__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                link_id: number;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TraceView"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_instruments_api_v1_projects__project_id__instruments_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentsOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_instrument_api_v1_projects__project_id__instruments_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InstrumentWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentsOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    confirm_api_v1_projects__project_id__instruments__row__confirm_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+                row: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentsOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    identify_api_v1_projects__project_id__instruments__row__identify_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+                row: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IdentityOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    measure_reference_api_v1_projects__project_id__references_measure_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeasureReference"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReferenceSeen"][];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    measure_reading_api_v1_links__link_id__readings_measure_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    measure_trace_api_v1_links__link_id__traces_measure_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeasureTrace"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_picture_api_v1_links__link_id__inspections_picture_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AttachmentOut"];
+                };
             };
             /** @description The request cannot be read */
             400: {

@@ -1,0 +1,315 @@
+"""Traces: the expected one of a stretch, and measured ones beside it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Annotated, Literal
+
+import numpy as np
+from fastapi import APIRouter, Query, Request, status
+from sqlalchemy.orm import Session
+
+from passerelle.api.acceptance import proof_out
+from passerelle.api.problems import PROBLEM_RESPONSES
+from passerelle.api.schemas.acceptance import PieceSpan, ProofOut, TraceView, TraceWish
+from passerelle.api.schemas.common import RowId
+from passerelle.api.state import database_of, writing
+from passerelle.api.views import catalog_of
+from passerelle.core.acceptance.backscatter import (
+    Pulse,
+    Way,
+    best_pulse,
+    cords_m,
+    expected_db,
+    pulse_m,
+    pulses,
+    thinned,
+    told_apart,
+    way_of,
+)
+from passerelle.core.acceptance.found import Measured
+from passerelle.core.acceptance.matched import BothWays, TraceJudged, averaged, traced
+from passerelle.core.acceptance.proof import check_stretch, school_catalog, signature_between
+from passerelle.core.acceptance.stretch import Stretch, Taken, permanent_link, stretch_between
+from passerelle.core.accepted import TraceTaken
+from passerelle.core.budget.loss import Direction
+from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.catalog.testing_figures import testing_figures
+from passerelle.core.errors import AcceptanceError
+from passerelle.core.events import Event, not_withdrawn
+from passerelle.core.house import HouseRules
+from passerelle.core.link.candidates import variants
+from passerelle.core.link.chain import Link
+from passerelle.core.link.compose import compose
+from passerelle.exchange.trace_record import TraceRecord, read_record
+from passerelle.store import events
+from passerelle.store import links as stored_links
+from passerelle.store import projects as stored
+from passerelle.store.accepted import attachment, put_records
+from passerelle.store.stored import NotFoundError, StoredLink
+
+router = APIRouter(tags=["traces"], responses=PROBLEM_RESPONSES)
+AVERAGING_S = 15.0
+Metres = Annotated[float | None, Query(ge=0, le=1e5)]
+
+
+@dataclass(frozen=True)
+class Tracing:
+    """How a trace of a stretch is planned: the stretch, the way that the pulse goes, the pulse, the cords'
+    length.
+    """
+
+    stretch: Stretch
+    way: Way
+    pulse: Pulse
+    cords_m: float
+
+
+def tracing(
+    link: Link,
+    house: HouseRules,
+    wavelength_nm: int,
+    direction: Direction,
+    *,
+    pulse_ns: float | None = None,
+    launch_m: float | None = None,
+    receive_m: float | None = None,
+    start: str = "",
+    end: str = "",
+    lengths_m: dict[str, float] | None = None,
+) -> Tracing:
+    """Plan a trace: the pulse is the shortest that reaches, the cords as long as it needs, where nothing is said.
+
+    Raises:
+        AcceptanceError: the link has no fixed cable between panels, or its grade is not known.
+    """
+    catalog: Catalog = catalog_of(house)
+    chain = compose((variants(link) or [link])[0], catalog)
+    catalog = school_catalog(catalog, house, chain)
+    stretch = stretch_between(chain, start, end) if start and end else permanent_link(chain)
+    if stretch is None or not stretch.chain.glass:
+        raise AcceptanceError("link", "there is no fixed cable between two panels here: a trace needs one")
+    family = stretch.family(catalog)
+    if family is None:
+        raise AcceptanceError("fiber", "the grade of the glass is not known: say it on the run, then plan a trace")
+    grade = house.test_cords == "reference grade"
+    taken = Taken("launch and receive cords", wavelength_nm, direction, grade, "trace, one direction")
+    bare = way_of(stretch, taken, catalog, launch_m=0.0, receive_m=0.0, lengths_m=lengths_m)
+    known = {pulse.pulse_ns: pulse for pulse in pulses(bare, AVERAGING_S)}
+    pulse = best_pulse(bare, AVERAGING_S)
+    if pulse_ns is not None:
+        length = pulse_m(pulse_ns, bare.index)
+        other = Pulse(
+            pulse_ns=round(pulse_ns),
+            length_m=length,
+            event_dead_m=length + 0.5,
+            loss_dead_m=length + testing_figures().trace.recovery_m,
+            range_db=pulse.range_db,
+            reaches=True,
+        )
+        pulse = known.get(round(pulse_ns), other)
+    cords = cords_m(family, pulse)
+    way = way_of(
+        stretch,
+        taken,
+        catalog,
+        launch_m=cords if launch_m is None else launch_m,
+        receive_m=cords if receive_m is None else receive_m,
+        lengths_m=lengths_m,
+    )
+    return Tracing(stretch, way, pulse, cords)
+
+
+@router.get("/links/{link_id}/trace-plan")
+def get_trace_plan(
+    request: Request,
+    link_id: RowId,
+    wavelength_nm: Annotated[int, Query(ge=600, le=1700)],
+    direction: Literal["right", "left"] = "right",
+    pulse_ns: Annotated[int | None, Query(gt=0, le=100_000)] = None,
+    launch_m: Metres = None,
+    receive_m: Metres = None,
+    element: str = "",
+    length_m: Metres = None,
+) -> TraceView:
+    """What a trace should look like; ``element`` with ``length_m`` tries another length of one piece."""
+    with database_of(request).read() as session:
+        item = stored_links.link(session, link_id)
+        house = stored.project(session, item.project_id).house
+    lengths = {element: length_m} if element and length_m is not None else None
+    planned = tracing(
+        item.link,
+        house,
+        wavelength_nm,
+        direction,
+        pulse_ns=pulse_ns,
+        launch_m=launch_m,
+        receive_m=receive_m,
+        lengths_m=lengths,
+    )
+    return _view(planned, wavelength_nm, direction)
+
+
+def _view(planned: Tracing, wavelength_nm: int, direction: Literal["right", "left"]) -> TraceView:
+    way, pulse = planned.way, planned.pulse
+    shown_m = way.length_m * 1.05 + 10
+    grid = np.linspace(0.0, shown_m, 4000)
+    return TraceView(
+        wavelength_nm=wavelength_nm,
+        direction=direction,
+        strand=1,
+        pulse=pulse,
+        pulses=pulses(way, AVERAGING_S),
+        launch_m=way.launch_m,
+        receive_m=way.receive_m,
+        cords_m=planned.cords_m,
+        index=way.index,
+        pieces=_pieces(way),
+        expected=thinned(grid, expected_db(way, pulse.pulse_ns, grid, AVERAGING_S)),
+        seen=told_apart(way, pulse),
+    )
+
+
+def _pieces(way: Way) -> tuple[PieceSpan, ...]:
+    at, found = 0.0, []
+    for section in way.sections:
+        found.append(PieceSpan(element=section.element, from_m=round(at, 3), to_m=round(at + section.length_m, 3)))
+        at += section.length_m
+    return tuple(found)
+
+
+@router.post("/links/{link_id}/traces", status_code=status.HTTP_201_CREATED)
+def put_trace(request: Request, link_id: RowId, wish: TraceWish) -> ProofOut:
+    """Write a trace down; its record was sent before."""
+    with writing(request) as session:
+        item = stored_links.link(session, link_id)
+        return record_trace(session, item, wish)
+
+
+def record_trace(session: Session, item: StoredLink, wish: TraceWish) -> ProofOut:
+    """Write a trace of a link down, with what its record says of itself."""
+    check_stretch(item.link, wish.start, wish.end)
+    record = _record(session, wish.file)
+    house = stored.project(session, item.project_id).house
+    chain = compose((variants(item.link) or [item.link])[0], catalog_of(house))
+    stretch = stretch_between(chain, wish.start, wish.end)
+    if wish.strand not in {near for near, _ in stretch.strands}:
+        raise AcceptanceError("strand", f"the stretch has no strand {wish.strand}")
+    stamp = events.stamp(session)
+    taken = TraceTaken(
+        **wish.model_dump(),
+        key=stamp.key(),
+        at=stamp.at,
+        who=stamp.who,
+        link=item.link.key,
+        link_name=item.link.name,
+        turned=item.link.turned,
+        wavelength_nm=round(record.wavelength_nm),
+        pulse_ns=record.pulse_ns,
+        signature=signature_between(stretch),
+    )
+    label = f"{item.link.name}: trace of strand {wish.strand} at {record.wavelength_nm:.0f} nm"
+    put_records(session, item.project_id, [taken], label, item.id)
+    return proof_out(session, item)
+
+
+def _record(session: Session, name: str) -> TraceRecord:
+    body, kind = attachment(session, name)
+    if kind != "application/x-sor":
+        raise AcceptanceError("file", "this is a picture, not a trace record: send the .sor file")
+    return read_record(body)
+
+
+@router.get("/links/{link_id}/traces/{key}")
+def get_trace(request: Request, link_id: RowId, key: str) -> TraceView:
+    """A measured trace beside its plan, its events tied to their pieces; both directions averaged where both
+    are.
+    """
+    with database_of(request).read() as session:
+        item = stored_links.link(session, link_id)
+        house = stored.project(session, item.project_id).house
+        found = list(not_withdrawn(events.of_links(session, item.project_id, [item.link.key])))
+        taken = next((e for e in found if isinstance(e, TraceTaken) and e.key == key), None)
+        if taken is None:
+            raise NotFoundError("this trace is not in the link, or was withdrawn")
+        record = _record(session, taken.file)
+        other = _counterpart(found, taken)
+        back = _record(session, other.file) if other else None
+    view, judged = _measured(item.link, house, taken, record)
+    both: tuple[BothWays, ...] = ()
+    if other is not None and back is not None:
+        _, turned = _measured(item.link, house, other, back)
+        both = averaged(judged, turned) if taken.direction == "right" else averaged(turned, judged)
+    return view.model_copy(update={"both": both})
+
+
+def _counterpart(found: Sequence[Event], taken: TraceTaken) -> TraceTaken | None:
+    """The newest trace of the same strand and wavelength from the other end."""
+    same = [
+        e
+        for e in found
+        if isinstance(e, TraceTaken)
+        and (e.start, e.end, e.strand, e.wavelength_nm)
+        == (taken.start, taken.end, taken.strand, taken.wavelength_nm)
+        and e.direction != taken.direction
+    ]
+    return same[-1] if same else None
+
+
+def _measured(
+    link: Link, house: HouseRules, taken: TraceTaken, record: TraceRecord
+) -> tuple[TraceView, TraceJudged]:
+    planned = tracing(
+        link,
+        house,
+        taken.wavelength_nm,
+        taken.direction,
+        pulse_ns=taken.pulse_ns,
+        launch_m=taken.launch_m or 0.0,
+        receive_m=taken.receive_m or 0.0,
+        start=taken.start,
+        end=taken.end,
+    )
+    way = planned.way
+    trace = Measured(
+        record.levels_db, record.spacing_m, record.pulse_ns, record.group_index, way.sections[0].at_1ns_db
+    )
+    judged = traced(way, planned.pulse, trace)
+    view = _view(planned, taken.wavelength_nm, taken.direction)
+    shown = max(view.expected[-1][0], (judged.length_m or 0.0) + way.launch_m + way.receive_m + 20)
+    cut = min(len(record.raw), max(2, round(shown / record.spacing_m)))
+    distances, levels = record.distances_m[:cut], record.levels_db[:cut]
+    lifted = levels + _lift(planned, distances, levels)
+    stale = taken.signature and taken.signature != signature_between(planned.stretch)
+    warnings = [
+        *(["A piece of this stretch was changed since the trace was taken: it informs only."] if stale else []),
+        *(
+            ["The checksum fits none of the usual ways: the file may be damaged."]
+            if record.checksum == "wrong"
+            else []
+        ),
+    ]
+    return (
+        view.model_copy(
+            update={
+                "event": taken.key,
+                "strand": taken.strand,
+                "measured": thinned(distances, lifted),
+                "judged": judged,
+                "checksum": record.checksum,
+                "warnings": tuple(warnings),
+            }
+        ),
+        judged,
+    )
+
+
+def _lift(planned: Tracing, distances: np.ndarray, levels: np.ndarray) -> float:
+    """What lifts a measured trace onto the expected one where both are clean fiber: in the launch cord."""
+    way = planned.way
+    first, last = planned.pulse.loss_dead_m, max(way.launch_m, planned.pulse.loss_dead_m * 2 + 5)
+    inside = (distances > first) & (distances < last - 1)
+    if not inside.any():
+        return 0.0
+    return float(np.median(expected_db(way, planned.pulse.pulse_ns, distances[inside]) - levels[inside]))
