@@ -29,6 +29,7 @@ from passerelle.api import (
     plant_exchange,
     polarity,
     projects,
+    results,
     selection,
     storage,
     traces,
@@ -94,6 +95,7 @@ def create_app(database: Database, hosts: Iterable[str] = (), keeper: Gate | Non
         attachments,
         traces,
         equipment,
+        results,
         catalog,
     )
     for router in (room.router for room in rooms):

@@ -23,7 +23,7 @@ SAFE = frozenset({"GET", "HEAD", "OPTIONS"})
 MIB = 1024 * 1024
 LARGEST = (
     (re.compile(r"/projects/(open|\d+/plan)$"), 128 * MIB),
-    (re.compile(r"/attachments$"), 64 * MIB),
+    (re.compile(r"/(attachments|packages)$"), 128 * MIB),
     (re.compile(r"/(import|requirements|plant)"), 32 * MIB),
 )
 LARGEST_ELSE = 8 * MIB

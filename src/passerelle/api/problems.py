@@ -27,6 +27,7 @@ from passerelle.core.errors import (
 from passerelle.equipment.instruments import InstrumentError
 from passerelle.exchange.attachment import AttachmentError
 from passerelle.exchange.geojson import GeoError
+from passerelle.exchange.package_in import PackageError
 from passerelle.exchange.plan_file import PlanFileError
 from passerelle.exchange.table_in import TableError
 from passerelle.exchange.trace_record import TraceRecordError
@@ -149,6 +150,7 @@ def install_problem_handlers(app: FastAPI) -> None:
     @app.exception_handler(GeoError)
     @app.exception_handler(TableError)
     @app.exception_handler(AttachmentError)
+    @app.exception_handler(PackageError)
     def _value(_request: Request, error: ValueError) -> JSONResponse:
         return answer(Problem(title="Not understood", status=422, detail=str(error)))
 

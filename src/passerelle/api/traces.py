@@ -29,7 +29,7 @@ from passerelle.core.acceptance.backscatter import (
     way_of,
 )
 from passerelle.core.acceptance.found import Measured
-from passerelle.core.acceptance.matched import BothWays, TraceJudged, averaged, traced
+from passerelle.core.acceptance.matched import TraceJudged, averaged, traced
 from passerelle.core.acceptance.proof import check_stretch, school_catalog, signature_between
 from passerelle.core.acceptance.stretch import Stretch, Taken, permanent_link, stretch_between
 from passerelle.core.accepted import TraceTaken
@@ -46,7 +46,7 @@ from passerelle.exchange.trace_record import TraceRecord, read_record
 from passerelle.store import events
 from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
-from passerelle.store.accepted import attachment, put_records
+from passerelle.store.accepted import attachment, known_attachments, put_records
 from passerelle.store.stored import NotFoundError, StoredLink
 
 router = APIRouter(tags=["traces"], responses=PROBLEM_RESPONSES)
@@ -233,14 +233,20 @@ def get_trace(request: Request, link_id: RowId, key: str) -> TraceView:
         taken = next((e for e in found if isinstance(e, TraceTaken) and e.key == key), None)
         if taken is None:
             raise NotFoundError("this trace is not in the link, or was withdrawn")
-        record = _record(session, taken.file)
-        other = _counterpart(found, taken)
-        back = _record(session, other.file) if other else None
-    view, judged = _measured(item.link, house, taken, record)
-    both: tuple[BothWays, ...] = ()
-    if other is not None and back is not None:
-        _, turned = _measured(item.link, house, other, back)
-        both = averaged(judged, turned) if taken.direction == "right" else averaged(turned, judged)
+        return trace_view(session, item.link, house, taken, found)
+
+
+def trace_view(
+    session: Session, link: Link, house: HouseRules, taken: TraceTaken, happened: Sequence[Event]
+) -> TraceView:
+    """A measured trace of a link beside its plan, from the link's own events."""
+    record = _record(session, taken.file)
+    other = _counterpart(happened, taken)
+    view, judged = _measured(link, house, taken, record)
+    if other is None or not known_attachments(session, [other.file]):
+        return view
+    _, turned = _measured(link, house, other, _record(session, other.file))
+    both = averaged(judged, turned) if taken.direction == "right" else averaged(turned, judged)
     return view.model_copy(update={"both": both})
 
 

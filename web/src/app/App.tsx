@@ -20,6 +20,8 @@ import { ReelsPage } from "../order/ReelsPage";
 import { LinkView } from "../link/LinkView";
 import { ProblemNote } from "../shared/ProblemNote";
 import { useLink, useLinks, useProject, useProjects } from "../shared/queries";
+import { ReferencesPage } from "../proof/ReferencesPage";
+import { TestPage } from "../proof/TestPage";
 import { ReferencePage } from "../reference/ReferencePage";
 import { CapacityPage } from "../site/CapacityPage";
 import { ClosurePage } from "../site/ClosurePage";
@@ -87,6 +89,8 @@ export function App() {
           <Route path="/site/scope" element={<ScopePage project={project.data} />} />
           <Route path="/site/pull" element={<PullPage project={project.data} />} />
           <Route path="/identify" element={<IdentifyPage project={project.data} />} />
+          <Route path="/test" element={<TestPage project={project.data} />} />
+          <Route path="/test/references" element={<ReferencesPage project={project.data} />} />
           <Route path="/reference" element={<ReferencePage />} />
           <Route path="/rules" element={<HouseRulesPage project={project.data} />} />
           <Route path="/catalog" element={<CatalogPage project={project.data} />} />

@@ -56,6 +56,14 @@ export const STAGES: readonly Stage[] = [
       ["/order/panels", "Panels"],
     ],
   },
+  {
+    name: "Test",
+    waits: ["test"],
+    pages: [
+      ["/test", "Left to test"],
+      ["/test/references", "References and instruments"],
+    ],
+  },
 ];
 
 export const REFERENCE: Stage = {

@@ -8,7 +8,7 @@ import { ProblemNote } from "../shared/ProblemNote";
 import { sourceText } from "../shared/format";
 import { FaceDrawing } from "./FaceDrawing";
 import { PictureField } from "./PictureField";
-import { useGrade, useInspect } from "./queries";
+import { useGrade, useInspect, usePicture } from "./queries";
 import { type ByWhom, signed } from "./who";
 
 type Mark = FaceDefect & { x: number; y: number };
@@ -28,11 +28,13 @@ interface Props {
   zones: readonly FaceZone[];
   detail: LinkDetail;
   by: ByWhom;
+  scope: boolean;
 }
 
 /** A face in hand: what was done, what comes next, and what is seen on it. */
-export function FaceCard({ face, zones, detail, by }: Props) {
+export function FaceCard({ face, zones, detail, by, scope }: Props) {
   const inspect = useInspect(detail);
+  const look = usePicture(detail);
   const [marks, setMarks] = useState<readonly Mark[]>([]);
   const [size, setSize] = useState("3");
   const [kind, setKind] = useState<FaceDefect["kind"]>("defect");
@@ -110,6 +112,21 @@ export function FaceCard({ face, zones, detail, by }: Props) {
               µm
             </label>
             <PictureField onPicture={setPicture} />
+            {scope && (
+              <Button
+                size="sm"
+                variant="outline"
+                loading={look.isPending}
+                onClick={() =>
+                  look.mutate(
+                    { piece: face.piece, face: face.face },
+                    { onSuccess: (kept) => setPicture(kept.hash) },
+                  )
+                }
+              >
+                Look with the scope
+              </Button>
+            )}
           </Flex>
           {marks.length > 0 && (
             <Text mt={1} aria-live="polite">
@@ -149,20 +166,26 @@ export function FaceCard({ face, zones, detail, by }: Props) {
               Damaged
             </Button>
           </Flex>
-          <ProblemNote error={inspect.error} />
-          <Box as="ol" mt={2} pl={4} fontSize="12.5px" aria-label="Steps so far">
-            {face.steps.map((one) => (
-              <li key={one.key}>
-                {one.step}
-                {face.positions.length > 1 ? `, ferrule ${one.position}` : ""}
-                {one.passes === true ? ": passes" : one.passes === false ? ": fails" : ""} {one.operator}{" "}
-                {one.taken_on} {one.at_time}
-              </li>
-            ))}
-          </Box>
+          <ProblemNote error={inspect.error ?? look.error} />
+          <StepsSoFar face={face} />
           <Care lines={CARE} />
         </Box>
       </Flex>
+    </Box>
+  );
+}
+
+function StepsSoFar({ face }: { face: ProofFace }) {
+  return (
+    <Box as="ol" mt={2} pl={4} fontSize="12.5px" aria-label="Steps so far">
+      {face.steps.map((one) => (
+        <li key={one.key}>
+          {one.step}
+          {face.positions.length > 1 ? `, ferrule ${one.position}` : ""}
+          {one.passes === true ? ": passes" : one.passes === false ? ": fails" : ""} {one.operator} {one.taken_on}{" "}
+          {one.at_time}
+        </li>
+      ))}
     </Box>
   );
 }

@@ -4,6 +4,7 @@ import { useState } from "react";
 import type { LinkDetail, ProofRow } from "../shared/api";
 import { Choice } from "../shared/Choice";
 import { ProblemNote } from "../shared/ProblemNote";
+import { useProject } from "../shared/queries";
 import type { Place } from "../link/layout";
 import { lossScale } from "./bands";
 import { FaceCard } from "./FaceCard";
@@ -12,8 +13,9 @@ import { ReadingRow } from "./ReadingRow";
 import { ScaleHead } from "./RowScale";
 import { StrandsSeen } from "./StrandsSeen";
 import { StretchMark } from "./StretchMark";
+import { TraceSection } from "./TraceSection";
 import { WhoBar } from "./WhoBar";
-import { useProof, useTakeReading } from "./queries";
+import { useInstruments, useMeasureReading, useProof, useTakeReading } from "./queries";
 import { signed, useByWhom } from "./who";
 
 interface Props {
@@ -29,6 +31,9 @@ const key = (row: ProofRow) => `${row.strand}-${row.wavelength_nm}-${row.directi
 export function ProofLens({ detail, places, width, available }: Props) {
   const found = useProof(detail);
   const take = useTakeReading(detail);
+  const measure = useMeasureReading(detail);
+  const instruments = useInstruments(useProject().data).data?.instruments ?? [];
+  const has = (kind: string) => instruments.some((one) => one.row.kind === kind && one.row.address && one.reached);
   const [by, setBy] = useByWhom();
   const [face, setFace] = useState<string | null>(null);
   const [held, setHeld] = useState<string | null>(null);
@@ -44,28 +49,26 @@ export function ProofLens({ detail, places, width, available }: Props) {
   const reference = (one: ProofRow) =>
     fits.find((r) => r.taken.wavelength_nm === one.wavelength_nm && (zero === null || r.taken.key === zero))?.taken
       .key ?? "";
+  const wish = (one: ProofRow) => ({
+    ...signed(by),
+    start: one.start,
+    end: one.end,
+    strand: one.strand,
+    far_strand: one.far,
+    wavelength_nm: one.wavelength_nm,
+    direction: one.direction,
+    zero: zero === "" ? "" : reference(one),
+    note: "",
+    method: "light source and power meter" as const,
+    moment: "after termination" as const,
+  });
   const record =
     (one: ProofRow) =>
     (value_db: number, note = "") =>
-      take
-        .mutateAsync({
-          ...signed(by),
-          start: one.start,
-          end: one.end,
-          strand: one.strand,
-          far_strand: one.far,
-          wavelength_nm: one.wavelength_nm,
-          direction: one.direction,
-          value_db,
-          zero: zero === "" ? "" : reference(one),
-          note,
-          method: "light source and power meter",
-          moment: "after termination",
-        })
-        .then(
-          () => true,
-          () => false,
-        );
+      take.mutateAsync({ ...wish(one), value_db, note }).then(
+        () => true,
+        () => false,
+      );
   return (
     <Box>
       <FaceMarks
@@ -84,6 +87,7 @@ export function ProofLens({ detail, places, width, available }: Props) {
             zones={out.zones[chosen.kind] ?? []}
             detail={detail}
             by={by}
+            scope={has("scope")}
           />
         )}
         <WhoBar by={by} onChange={setBy} />
@@ -130,14 +134,26 @@ export function ProofLens({ detail, places, width, available }: Props) {
                   held={row === one}
                   onHold={() => setHeld(key(one))}
                   onTake={record(one)}
-                  busy={take.isPending}
+                  onMeter={has("power meter") ? () => measure.mutate(wish(one)) : undefined}
+                  busy={take.isPending || measure.isPending}
                 />
               ))}
             </ol>
-            <ProblemNote error={take.error} />
+            <ProblemNote error={take.error ?? measure.error} />
           </Box>
         )}
       </Box>
+      {proof.strands.length > 0 && rows.length > 0 && (
+        <TraceSection
+          out={out}
+          detail={detail}
+          by={by}
+          places={places}
+          width={width}
+          available={available}
+          instrument={has("trace instrument")}
+        />
+      )}
     </Box>
   );
 }

@@ -5,14 +5,20 @@ import {
   type FaceDefect,
   type Graded,
   type InspectionWish,
+  type InstrumentWish,
+  type InstrumentsOut,
   type LinkDetail,
+  type MeasureTrace,
   type Project,
   type ProofOut,
   type ReadingWish,
+  type ReadingsOut,
+  type ReadingsRequest,
   type ReferenceSeen,
   type ReferenceWish,
   type StrandsWish,
   type TestedOut,
+  type TraceView,
   call,
 } from "../shared/api";
 import { useRefresh } from "../shared/queries";
@@ -98,3 +104,104 @@ export const useVoidReference = (project: Project | undefined) =>
   useProjectRecord<{ key: string; why: string }>(project, (wish) => `references/${wish.key}/void`);
 export const useWithdraw = (project: Project | undefined) =>
   useProjectRecord<{ key: string; why: string }>(project, (wish) => `events/${wish.key}/withdraw`);
+
+export const useInstruments = (project: Project | undefined) =>
+  useQuery({
+    queryKey: ["instruments", project?.id, project?.revision],
+    queryFn: () => call<InstrumentsOut>(`/projects/${project?.id}/instruments`),
+    enabled: project !== undefined,
+    placeholderData: (before) => before,
+  });
+
+export function useSetInstrument(project: Project | undefined) {
+  const refresh = useRefresh();
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (wish: InstrumentWish) => call<InstrumentsOut>(`/projects/${project?.id}/instruments`, "PUT", wish),
+    onSuccess: async () => {
+      await client.invalidateQueries({ queryKey: ["instruments"] });
+      await refresh();
+    },
+  });
+}
+
+export function useConfirm(project: Project | undefined) {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (row: string) =>
+      call<InstrumentsOut>(`/projects/${project?.id}/instruments/${encodeURIComponent(row)}/confirm`, "POST"),
+    onSuccess: () => client.invalidateQueries({ queryKey: ["instruments"] }),
+  });
+}
+
+export const useIdentify = (project: Project | undefined) =>
+  useMutation({
+    mutationFn: (row: string) =>
+      call<{ maker: string; model: string; serial: string; firmware: string }>(
+        `/projects/${project?.id}/instruments/${encodeURIComponent(row)}/identify`,
+        "POST",
+      ),
+  });
+
+export const useMeasureReference = (project: Project | undefined) =>
+  useProjectRecord<object>(project, () => "references/measure");
+
+/** A reading, taken with the source and the meter of the project. */
+export function useMeasureReading(detail: LinkDetail) {
+  const refresh = useRefresh();
+  const client = useQueryClient();
+  return useMutation({
+    scope: { id: `link-${detail.id}` },
+    mutationFn: (wish: Omit<ReadingWish, "revision" | "value_db">) => {
+      const known = client.getQueryData<LinkDetail>(["link", detail.id]) ?? detail;
+      const whole = { revision: known.revision, value_db: 0, ...wish };
+      return call<ProofOut>(`/links/${detail.id}/readings/measure`, "POST", whole);
+    },
+    onSuccess: async () => {
+      await client.invalidateQueries({ queryKey: proofKey(detail.id) });
+      await refresh();
+    },
+  });
+}
+
+export const useMeasureTrace = (detail: LinkDetail) => useRecord<Partial<MeasureTrace>>(detail, "traces/measure");
+export const usePutTrace = (detail: LinkDetail) => useRecord<object>(detail, "traces");
+
+/** A measured trace beside its plan, or the plan alone where none is chosen. */
+export const useTrace = (detail: LinkDetail, key: string, plan: string) =>
+  useQuery({
+    queryKey: ["trace", detail.id, detail.revision, key || plan],
+    queryFn: () =>
+      call<TraceView>(key ? `/links/${detail.id}/traces/${key}` : `/links/${detail.id}/trace-plan?${plan}`),
+    enabled: Boolean(key || plan),
+    retry: false,
+    placeholderData: (before) => before,
+  });
+
+export const usePicture = (detail: LinkDetail) =>
+  useMutation({
+    mutationFn: (wish: { piece: string; face: string }) =>
+      call<{ hash: string }>(`/links/${detail.id}/inspections/picture`, "POST", wish),
+  });
+
+export const useReadingsPreview = (project: Project | undefined, wish: ReadingsRequest, enabled: boolean) =>
+  useQuery({
+    queryKey: ["readings-preview", project?.id, project?.revision, wish],
+    queryFn: () => call<ReadingsOut>(`/projects/${project?.id}/readings/preview`, "POST", wish),
+    enabled: enabled && project !== undefined,
+    retry: false,
+    placeholderData: (before) => before,
+  });
+
+export function useImportReadings(project: Project | undefined) {
+  const refresh = useRefresh();
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (wish: ReadingsRequest) => call<ReadingsOut>(`/projects/${project?.id}/readings`, "POST", wish),
+    onSuccess: async () => {
+      await client.invalidateQueries({ queryKey: ["proof"] });
+      await client.invalidateQueries({ queryKey: ["tests"] });
+      await refresh();
+    },
+  });
+}

@@ -274,3 +274,31 @@ class LookWish(BaseModel):
 
     piece: Key
     face: Literal["left", "right"]
+
+
+class ReadingsRequest(BaseModel):
+    """A table of readings as CSV text or as a workbook in base64, with columns matched by hand where they were."""
+
+    text: Annotated[str, Field(max_length=4_000_000)] = ""
+    workbook: Annotated[str, Field(max_length=8_000_000)] = ""
+    mapping: dict[str, str] | None = None
+    reference: ReferenceMethod | None = None
+
+
+class LooseReading(BaseModel):
+    """A line that no reading of the project fits, and why."""
+
+    line: int
+    message: str
+
+
+class ReadingsOut(BaseModel):
+    """A table of readings as it was understood: nothing is taken while a line is bad or fits nothing."""
+
+    columns: tuple[str, ...]
+    fields: tuple[str, ...]
+    mapping: dict[str, str]
+    unknown: tuple[str, ...]
+    count: int
+    problems: tuple[LooseReading, ...]
+    taken: int = 0

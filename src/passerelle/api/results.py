@@ -1,0 +1,252 @@
+"""Results in and out: tables of readings, certificates, and the package with traces and pictures."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import datetime
+from typing import Annotated, Literal
+
+from fastapi import APIRouter, Body, Request, status
+from fastapi.responses import Response
+from sqlalchemy.orm import Session
+
+from passerelle import __version__
+from passerelle.api.acceptance import JOINTS, now
+from passerelle.api.exchange import XLSX, open_plan
+from passerelle.api.gate import who_of
+from passerelle.api.materials import as_file
+from passerelle.api.problems import PROBLEM_RESPONSES
+from passerelle.api.schemas.acceptance import LooseReading, ReadingsOut, ReadingsRequest
+from passerelle.api.schemas.common import ProjectOut, RowId
+from passerelle.api.schemas.exchange import PlanRequest
+from passerelle.api.state import database_of, writing
+from passerelle.api.traces import trace_view
+from passerelle.api.views import catalog_of
+from passerelle.core.acceptance.methods import uncertainty_db
+from passerelle.core.acceptance.proof import proof_of
+from passerelle.core.acceptance.stretch import Stretch, permanent_link
+from passerelle.core.accepted import TraceTaken
+from passerelle.core.events import Event, OfLink, not_withdrawn
+from passerelle.core.house import HouseRules
+from passerelle.core.link.candidates import variants
+from passerelle.core.link.compose import compose
+from passerelle.core.link.edits import Measure, apply_edits
+from passerelle.core.link.readings import Reading
+from passerelle.exchange.package_in import read_package
+from passerelle.exchange.plan_file import write_plan
+from passerelle.exchange.readings_in import FIELDS, TableReading, read_readings
+from passerelle.exchange.results_out import (
+    RESULT_HEAD,
+    Tested,
+    Trace,
+    certificate_pdf,
+    package,
+    result_rows,
+    results_json,
+)
+from passerelle.exchange.table_in import unmatched
+from passerelle.exchange.table_out import write_csv, write_xlsx
+from passerelle.store import events
+from passerelle.store import links as stored_links
+from passerelle.store import projects as stored
+from passerelle.store.accepted import attachment, keep_attachment, known_attachments
+from passerelle.store.stored import StoredLink
+
+router = APIRouter(tags=["results"], responses=PROBLEM_RESPONSES)
+PROGRAM = f"Passerelle {__version__}"
+PDF = "application/pdf"
+
+
+def _tested(session: Session, project_id: int, items: Sequence[StoredLink], *, traces: bool) -> list[Tested]:
+    house = stored.project(session, project_id).house
+    by_link: dict[str, list[Event]] = {}
+    for event in not_withdrawn(events.of_project(session, project_id)):
+        if isinstance(event, OfLink):
+            by_link.setdefault(event.link, []).append(event)
+    catalog = catalog_of(house)
+    return [
+        Tested(
+            item.link,
+            proof_of(item.link, by_link.get(item.link.key, []), catalog, house),
+            _traces(session, item, by_link.get(item.link.key, []), house) if traces else (),
+        )
+        for item in items
+    ]
+
+
+def _traces(session: Session, item: StoredLink, happened: Sequence[Event], house: HouseRules) -> tuple[Trace, ...]:
+    found = []
+    taken = [event for event in happened if isinstance(event, TraceTaken)]
+    here = known_attachments(session, [event.file for event in taken])
+    for event in taken:
+        if event.file not in here:
+            continue
+        view = trace_view(session, item.link, house, event, happened)
+        way = "left to right" if event.direction == "right" else "right to left"
+        words = f"Trace of strand {event.strand}, {event.wavelength_nm} nm, {way}, {event.pulse_ns:g} ns, "
+        words += f"{event.instrument}, {event.operator}, {event.taken_on or ''}"
+        judged = view.judged
+        told = tuple(
+            f"{joint.element or 'no piece'}: {joint.verdict}. {joint.words}"
+            for joint in (judged.joints if judged else ())
+            if joint.verdict != "good"
+        )
+        sums = (f"From cord to cord {judged.loss_db:.2f} dB.",) if judged and judged.loss_db is not None else ()
+        found.append(Trace(words, view.measured, (*sums, *told)))
+    return tuple(found)
+
+
+def _signed(request: Request, moment: datetime) -> str:
+    who = who_of(request)
+    return f"Made {moment:%Y-%m-%d %H:%M} UTC" + (f" by {who}." if who else ".")
+
+
+@router.get("/projects/{project_id}/results.{kind}", response_class=Response)
+def download_results(request: Request, project_id: RowId, kind: Literal["csv", "xlsx", "json", "pdf"]) -> Response:
+    """The results of all links as a table, as JSON, or as the certificate of the project."""
+    with database_of(request).read() as session:
+        owner = stored.project(session, project_id)
+        items = stored_links.links(session, project_id)
+        tested = _tested(session, project_id, items, traces=kind == "pdf")
+    if kind == "pdf":
+        body = certificate_pdf(tested, owner.name, owner.house, PROGRAM, _signed(request, now()), whole=True)
+        return as_file(body, PDF, f"acceptance-{project_id}.pdf")
+    if kind == "json":
+        return as_file(results_json(tested), "application/json", f"results-{project_id}.json")
+    rows = result_rows(tested)
+    if kind == "csv":
+        return as_file(write_csv(RESULT_HEAD, rows), "text/csv; charset=utf-8", f"results-{project_id}.csv")
+    return as_file(write_xlsx("Results", RESULT_HEAD, rows), XLSX, f"results-{project_id}.xlsx")
+
+
+@router.get("/links/{link_id}/certificate.pdf", response_class=Response)
+def download_certificate(request: Request, link_id: RowId) -> Response:
+    """The certificate of one link, with its traces."""
+    with database_of(request).read() as session:
+        item = stored_links.link(session, link_id)
+        owner = stored.project(session, item.project_id)
+        tested = _tested(session, item.project_id, [item], traces=True)
+    body = certificate_pdf(tested, owner.name, owner.house, PROGRAM, _signed(request, now()), whole=False)
+    return as_file(body, PDF, f"certificate-{link_id}.pdf")
+
+
+@router.get("/projects/{project_id}/package.zip", response_class=Response)
+def download_package(request: Request, project_id: RowId) -> Response:
+    """The plan file with all traces and pictures that its records name."""
+    with database_of(request).read() as session:
+        owner = stored.project(session, project_id)
+        links = [item.link for item in stored_links.links(session, project_id)]
+        happened = events.of_project(session, project_id)
+        plan = write_plan(
+            owner.name, owner.house, links, None, stored.plant(session, project_id), happened, owner.key
+        )
+        named = {name for e in happened for name in (getattr(e, "file", ""), getattr(e, "picture", "")) if name}
+        held = {name: attachment(session, name) for name in sorted(known_attachments(session, sorted(named)))}
+    return as_file(package(plan, held), "application/zip", f"project-{project_id}.zip")
+
+
+@router.post("/packages", status_code=status.HTTP_201_CREATED)
+def open_package(
+    request: Request, body: Annotated[bytes, Body(media_type="application/octet-stream")]
+) -> ProjectOut:
+    """Open a package as a project of its own, its traces and pictures with it."""
+    text, found = read_package(body)
+    made = open_plan(request, PlanRequest(text=text))
+    with writing(request) as session:
+        for content, kind in found:
+            keep_attachment(session, content, kind)
+    return made
+
+
+@router.post("/projects/{project_id}/readings/preview")
+def preview_readings(request: Request, project_id: RowId, wish: ReadingsRequest) -> ReadingsOut:
+    """What a table of readings would write down. Nothing is stored."""
+    with database_of(request).read() as session:
+        return _understood(session, project_id, wish)[0]
+
+
+@router.post("/projects/{project_id}/readings", status_code=status.HTTP_201_CREATED)
+def import_readings(request: Request, project_id: RowId, wish: ReadingsRequest) -> ReadingsOut:
+    """Write a table of readings down, as one entry: all of it, or nothing while a line is bad or fits nothing."""
+    with writing(request) as session:
+        out, made = _understood(session, project_id, wish)
+        if out.problems or not made:
+            return out
+        changed = [(item, apply_edits(item.link, tuple(edits))) for item, edits in made.values()]
+        stored_links.change_links(session, project_id, changed, f"{out.count} readings from a table")
+        return out.model_copy(update={"taken": out.count})
+
+
+Made = dict[int, tuple[StoredLink, list[Measure]]]
+
+
+def _understood(session: Session, project_id: int, wish: ReadingsRequest) -> tuple[ReadingsOut, Made]:
+    read = read_readings(wish.text, wish.workbook, wish.mapping)
+    house = stored.project(session, project_id).house
+    by_name: dict[str, list[StoredLink]] = {}
+    for item in stored_links.links(session, project_id):
+        by_name.setdefault(item.link.name.strip().lower(), []).append(item)
+    problems = [LooseReading(line=bad.line, message=f"{bad.column}: {bad.message}") for bad in read.problems]
+    made: Made = {}
+    for one in read.readings:
+        found = by_name.get(one.link.lower(), [])
+        if len(found) != 1:
+            why = "there is no link of this name" if not found else f"{len(found)} links have this name"
+            problems.append(LooseReading(line=one.line, message=f"'{one.link}': {why}"))
+            continue
+        edit, why = _edit(found[0], one, wish, house)
+        if edit is None:
+            problems.append(LooseReading(line=one.line, message=why))
+        else:
+            made.setdefault(found[0].id, (found[0], []))[1].append(edit)
+    out = ReadingsOut(
+        columns=read.columns,
+        fields=FIELDS,
+        mapping=read.mapping,
+        unknown=unmatched(read.columns, read.mapping),
+        count=sum(len(edits) for _, edits in made.values()),
+        problems=tuple(problems),
+    )
+    return out, made
+
+
+def _edit(
+    item: StoredLink, one: TableReading, wish: ReadingsRequest, house: HouseRules
+) -> tuple[Measure | None, str]:
+    """A line as a reading of its link, or why it fits none."""
+    catalog = catalog_of(house)
+    stretch: Stretch | None = permanent_link(compose((variants(item.link) or [item.link])[0], catalog))
+    family = stretch.family(catalog) if stretch else None
+    if stretch is None or family is None:
+        return None, f"'{one.link}' has no fixed cable of a known grade between two panels: no reading fits"
+    far = dict(stretch.strands)
+    if one.strand not in far:
+        return None, f"'{one.link}' uses the strands {', '.join(map(str, far))}, not {one.strand}"
+    reference = one.reference or wish.reference or house.test_reference
+    near_joint, far_joint = JOINTS.get(reference, (True, True))
+    grade = house.test_cords == "reference grade"
+    off, _ = uncertainty_db("light source and power meter", reference, family, reference_grade=grade)
+    reading = Reading(
+        value_db=one.value_db,
+        start=stretch.start.id,
+        end=stretch.end.id,
+        near_joint=near_joint,
+        far_joint=far_joint,
+        strand=one.strand,
+        far_strand=far[one.strand] or None,
+        wavelength_nm=one.wavelength_nm,
+        direction=one.direction,
+        method="light source and power meter",
+        reference=reference,
+        reference_grade=grade,
+        uncertainty_db=off,
+        taken_on=one.taken_on,
+        at_time=one.at_time,
+        instrument=one.instrument,
+        calibrated_on=one.calibrated_on,
+        operator=one.operator,
+        place=one.place,
+        note=one.note,
+        moment="after termination",
+    )
+    return Measure(reading=reading), ""

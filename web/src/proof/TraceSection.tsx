@@ -1,0 +1,206 @@
+import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
+import { useState } from "react";
+
+import type { LinkDetail, ProofOut, TraceView, TracedJoint } from "../shared/api";
+import { Care } from "../shared/Care";
+import { Choice } from "../shared/Choice";
+import { ProblemNote } from "../shared/ProblemNote";
+import { figureText, lengthText } from "../shared/format";
+import { useSettings } from "../shared/settings";
+import type { Place } from "../link/layout";
+import { TraceDrawing } from "./TraceDrawing";
+import { sendFile } from "./attachments";
+import { useMeasureTrace, usePutTrace, useTrace } from "./queries";
+import { type ByWhom, signed } from "./who";
+
+const CARE = [
+  "An OTDR sends a strong pulse: it can destroy a receiver. The far end is unplugged and tagged before it is started; laser light is invisible.",
+];
+
+interface Props {
+  out: ProofOut;
+  detail: LinkDetail;
+  by: ByWhom;
+  places: readonly Place[];
+  width: number;
+  available: number;
+  instrument: boolean;
+}
+
+/** Tier 2: the trace under its pieces, expected and measured; what differs stands on its piece. */
+export function TraceSection({ out, detail, by, places, width, available, instrument }: Props) {
+  const { unit } = useSettings();
+  const { proof } = out;
+  const family = proof.family;
+  const wavelengths = family === "multimode" ? [850, 1300] : [1310, 1550];
+  const traces = proof.traces;
+  const [key, setKey] = useState<string | null>(null);
+  const [nm, setNm] = useState(String(wavelengths[1]));
+  const [strand, setStrand] = useState(String(proof.strands[0]?.near ?? 1));
+  const [direction, setDirection] = useState<"right" | "left">("right");
+  const [pulse, setPulse] = useState("");
+  const [held, setHeld] = useState<TracedJoint | null>(null);
+  const [error, setError] = useState<unknown>(null);
+  const measure = useMeasureTrace(detail);
+  const put = usePutTrace(detail);
+  const chosen = key === null ? (traces.at(-1)?.key ?? "") : key;
+  const plan = `wavelength_nm=${nm}&direction=${direction}${pulse ? `&pulse_ns=${pulse}` : ""}`;
+  const found = useTrace(detail, chosen, plan);
+  const view = found.data;
+  const wish = { ...signed(by), start: proof.start, end: proof.end, strand: Number(strand), direction };
+  const done = { onSuccess: () => (setKey(null), setHeld(null)) };
+  async function take(file: File | undefined) {
+    if (!file) return;
+    setError(null);
+    try {
+      const { hash } = await sendFile(file);
+      const cord = view?.cords_m ?? 0;
+      put.mutate({ ...wish, file: hash, launch_m: cord, receive_m: cord }, done);
+    } catch (problem) {
+      setError(problem);
+    }
+  }
+  return (
+    <Box as="section" aria-label="Traces" mt={4}>
+      <Flex gap={2} align="center" wrap="wrap" fontSize="13px" width={`${available}px`} position="sticky" left={0}>
+        <Text fontWeight={600}>Traces</Text>
+        <Choice
+          label="Trace shown"
+          value={chosen}
+          options={[
+            ...traces.map(
+              (t) =>
+                [
+                  t.key,
+                  `strand ${t.strand}, ${t.wavelength_nm} nm ${t.direction === "right" ? "→" : "←"} ${t.taken_on ?? ""}`,
+                ] as const,
+            ),
+            ["", "the expected one"],
+          ]}
+          onChange={(next) => (setKey(next), setHeld(null))}
+        />
+        <span>next:</span>
+        <Choice
+          label="Strand of the trace"
+          value={strand}
+          options={proof.strands.map((one) => [String(one.near), `strand ${one.near}`])}
+          onChange={setStrand}
+        />
+        <Choice
+          label="Wavelength of the trace"
+          value={nm}
+          options={wavelengths.map((one) => [String(one), `${one} nm`])}
+          onChange={setNm}
+        />
+        <Choice
+          label="Direction of the trace"
+          value={direction}
+          options={[
+            ["right", "left to right"],
+            ["left", "right to left"],
+          ]}
+          onChange={(next) => setDirection(next as "right" | "left")}
+        />
+        <Choice
+          label="Pulse"
+          value={pulse}
+          options={[
+            ["", "shortest pulse that reaches"],
+            ...(view?.pulses ?? []).map((one) => [String(one.pulse_ns), `${one.pulse_ns} ns`] as const),
+          ]}
+          onChange={setPulse}
+        />
+        {instrument && (
+          <Button
+            size="sm"
+            loading={measure.isPending}
+            onClick={() =>
+              measure.mutate({ ...wish, wavelength_nm: Number(nm), pulse_ns: pulse ? Number(pulse) : null }, done)
+            }
+          >
+            Take the trace
+          </Button>
+        )}
+        <label>
+          from a file (.sor){" "}
+          <Input
+            type="file"
+            size="xs"
+            width="180px"
+            accept=".sor"
+            borderColor="border.emphasized"
+            onChange={(event) => void take(event.target.files?.[0])}
+          />
+        </label>
+      </Flex>
+      <ProblemNote error={error ?? measure.error ?? put.error ?? found.error} />
+      {view && (
+        <>
+          <TraceDrawing view={view} places={places} width={width} held={held} onHold={setHeld} />
+          <Box position="sticky" left={0} width={`${available}px`} fontSize="13px">
+            <Told view={view} held={held} unit={unit} />
+            <Care lines={CARE} />
+          </Box>
+        </>
+      )}
+    </Box>
+  );
+}
+
+function Told({ view, held, unit }: { view: TraceView; held: TracedJoint | null; unit: "m" | "ft" }) {
+  const judged = view.judged;
+  const wrong = (judged?.joints ?? []).filter((joint) => joint.verdict !== "good");
+  const shown = held ? [held] : wrong;
+  return (
+    <>
+      <Text color="fg.muted">
+        Pulse {view.pulse.pulse_ns} ns, {lengthText(view.pulse.length_m, unit)} on the fiber: what is nearer than{" "}
+        {lengthText(view.pulse.event_dead_m, unit)} is one event, a loss is told apart from{" "}
+        {lengthText(view.pulse.loss_dead_m, unit)} on. Launch and receive cord {lengthText(view.cords_m, unit)};
+        both stay in place for both directions, only the instrument moves.
+      </Text>
+      {judged && (
+        <Text mt={1} data-testid="trace-sum">
+          {judged.loss_db !== null && <>From cord to cord {figureText(judged.loss_db ?? 0)} dB. </>}
+          {judged.length_m !== null && (
+            <>
+              By light {lengthText(judged.length_m, unit)} ± {lengthText(judged.unsure_m, unit)}.{" "}
+            </>
+          )}
+          {judged.return_loss_db !== null && (
+            <>Return loss of the whole {figureText(judged.return_loss_db ?? 0, 1)} dB. </>
+          )}
+          {judged.words.join(" ")}
+        </Text>
+      )}
+      {view.warnings?.map((words) => (
+        <Text key={words} fontWeight={600}>
+          {words}
+        </Text>
+      ))}
+      <Box as="ul" pl={4} mt={1} aria-label="What the trace says">
+        {shown.map((joint, i) => (
+          <li key={i}>
+            <b>
+              {joint.element || "no piece"} {joint.at_m !== null ? `at ${lengthText(joint.at_m, unit)}` : ""}
+            </b>{" "}
+            {joint.verdict}
+            {joint.loss_db !== null ? `, ${figureText(joint.loss_db ?? 0)} dB` : ""}
+            {joint.reflectance_db !== null ? `, reflects ${figureText(joint.reflectance_db ?? 0, 0)} dB` : ""}.{" "}
+            {joint.words}
+          </li>
+        ))}
+        {judged && shown.length === 0 && <li>Every joint is where it should be, and as good.</li>}
+      </Box>
+      {view.both && view.both.length > 0 && (
+        <Text mt={1}>
+          Both directions:{" "}
+          {view.both
+            .map((one) => `${one.element} ${figureText(one.mean_db)} dB${one.good ? "" : " (too much)"}`)
+            .join(", ")}
+          .
+        </Text>
+      )}
+    </>
+  );
+}
