@@ -29,6 +29,7 @@ from passerelle.core.acceptance.backscatter import (
     way_of,
 )
 from passerelle.core.acceptance.found import Measured
+from passerelle.core.acceptance.lengths import sheath_from_light
 from passerelle.core.acceptance.matched import TraceJudged, averaged, traced
 from passerelle.core.acceptance.proof import check_stretch, school_catalog, signature_between
 from passerelle.core.acceptance.stretch import Stretch, Taken, permanent_link, stretch_between
@@ -303,6 +304,7 @@ def _measured(
                 "strand": taken.strand,
                 "measured": thinned(distances, lifted),
                 "judged": judged,
+                "sheath": sheath_from_light(judged.length_m) if judged.length_m else None,
                 "checksum": record.checksum,
                 "warnings": tuple(warnings),
             }

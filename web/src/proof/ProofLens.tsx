@@ -1,4 +1,4 @@
-import { Box, Flex, Text } from "@chakra-ui/react";
+import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useState } from "react";
 
 import type { LinkDetail, ProofRow } from "../shared/api";
@@ -7,6 +7,8 @@ import { ProblemNote } from "../shared/ProblemNote";
 import { useProject } from "../shared/queries";
 import type { Place } from "../link/layout";
 import { lossScale } from "./bands";
+import { ArrayWays } from "./ArrayWays";
+import { CopperProof } from "./CopperProof";
 import { FaceCard } from "./FaceCard";
 import { FaceMarks, faceKey } from "./FaceMarks";
 import { ReadingRow } from "./ReadingRow";
@@ -42,8 +44,9 @@ export function ProofLens({ detail, places, width, available }: Props) {
   if (!out) return <ProblemNote error={found.error} />;
   const { proof } = out;
   const rows = proof.rows;
+  const informing = rows.filter((one) => one.informs).length;
   const row = rows.find((one) => key(one) === held) ?? rows.find((one) => !one.judgement) ?? rows[0];
-  const scale = lossScale(rows, Math.max(160, Math.min(380, available - 430)));
+  const scale = lossScale(rows, Math.max(130, Math.min(380, available - 500)));
   const chosen = proof.faces.find((one) => faceKey(one) === face);
   const fits = out.references.filter((one) => !one.why_void && one.taken.family === proof.family);
   const reference = (one: ProofRow) =>
@@ -91,6 +94,9 @@ export function ProofLens({ detail, places, width, available }: Props) {
           />
         )}
         <WhoBar by={by} onChange={setBy} />
+        {proof.tasks.some((task) => task.kind === "twisted pair") && (
+          <CopperProof proof={proof} detail={detail} by={by} />
+        )}
         {proof.why_not && (
           <Text mt={2} fontSize="13px" role="note">
             {proof.why_not}
@@ -102,8 +108,14 @@ export function ProofLens({ detail, places, width, available }: Props) {
             <Flex gap={3} align="center" wrap="wrap" fontSize="13px">
               <Text fontWeight={600}>
                 {proof.span}: {rows.length - out.to_read} of {rows.length} readings
+                {informing ? `, ${informing} inform only` : ""}
                 {out.failing ? `, ${out.failing} not good` : ""}
               </Text>
+              <Button size="sm" variant="outline" className="no-print" asChild>
+                <a href={`/api/v1/links/${detail.id}/certificate.pdf`} download>
+                  Certificate
+                </a>
+              </Button>
               <Choice
                 label="Reference"
                 value={zero ?? "newest"}
@@ -140,6 +152,7 @@ export function ProofLens({ detail, places, width, available }: Props) {
               ))}
             </ol>
             <ProblemNote error={take.error ?? measure.error} />
+            <ArrayWays ways={out.arrays} />
           </Box>
         )}
       </Box>

@@ -28,12 +28,14 @@ export function TestPage({ project }: { project: Project | undefined }) {
         <Heading as="h1" size="md" fontWeight={600}>
           Left to test
         </Heading>
-        <Button size="xs" variant="outline" className="no-print" asChild>
-          <a href={`/api/v1/projects/${project?.id}/package.zip`} download>
-            Package with traces and pictures
-          </a>
-        </Button>
-        <Downloads projectId={project?.id} name="results" kinds={["csv", "xlsx", "json", "pdf"]} />
+        <Flex gap={1} wrap="wrap">
+          <Button size="xs" variant="outline" className="no-print" asChild>
+            <a href={`/api/v1/projects/${project?.id}/package.zip`} download>
+              Package with traces and pictures
+            </a>
+          </Button>
+          <Downloads projectId={project?.id} name="results" kinds={["csv", "xlsx", "json", "pdf"]} />
+        </Flex>
       </Flex>
       <ProblemNote error={found.error} />
       {found.data && links.length === 0 && (
@@ -95,7 +97,12 @@ function Row({ link }: { link: TestedLink }) {
       <Bar whole={link.faces} done={link.faces_done} bad={0} words="faces" />
       <Bar whole={link.strands} done={link.strands_seen} bad={0} words="strands seen" />
       <Text color="fg.muted">
-        {link.why_not || (open(link) ? `about ${Math.round(link.minutes)} min in all` : "nothing is open")}
+        {link.why_not ||
+          (link.rows + link.faces === 0
+            ? "nothing to certify here"
+            : open(link)
+              ? `about ${Math.round(link.minutes)} min in all`
+              : "nothing is open")}
       </Text>
     </Flex>
   );

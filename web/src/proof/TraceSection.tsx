@@ -8,6 +8,7 @@ import { ProblemNote } from "../shared/ProblemNote";
 import { figureText, lengthText } from "../shared/format";
 import { useSettings } from "../shared/settings";
 import type { Place } from "../link/layout";
+import { AsBuilt } from "./AsBuilt";
 import { TraceDrawing } from "./TraceDrawing";
 import { sendFile } from "./attachments";
 import { useMeasureTrace, usePutTrace, useTrace } from "./queries";
@@ -139,6 +140,7 @@ export function TraceSection({ out, detail, by, places, width, available, instru
           <TraceDrawing view={view} places={places} width={width} held={held} onHold={setHeld} />
           <Box position="sticky" left={0} width={`${available}px`} fontSize="13px">
             <Told view={view} held={held} unit={unit} />
+            <AsBuilt view={view} detail={detail} />
             <Care lines={CARE} />
           </Box>
         </>

@@ -21,10 +21,10 @@ export function WhoBar({ by, onChange }: { by: ByWhom; onChange: (next: Partial<
   );
   return (
     <Flex gap={3} wrap="wrap" align="center" fontSize="13px" className="no-print" role="group" aria-label="By whom">
-      {field("instrument", "Instrument, serial", "110px")}
-      {field("calibrated_on", "calibrated", "130px", "date")}
-      {field("operator", "read by", "110px")}
-      {field("place", "at", "120px")}
+      {field("instrument", "meter, serial", "90px")}
+      {field("calibrated_on", "calibrated", "128px", "date")}
+      {field("operator", "read by", "96px")}
+      {field("place", "place", "110px")}
       <Text color="fg.muted" fontSize="12px">
         {missing.length
           ? `Without ${missing.join(", ")} a reading informs and decides nothing.`

@@ -10,6 +10,7 @@ from pydantic import BaseModel, Field
 from passerelle.core.acceptance.arrays import ArrayWay
 from passerelle.core.acceptance.backscatter import Pulse, Seen
 from passerelle.core.acceptance.inspection import Graded
+from passerelle.core.acceptance.lengths import Converted
 from passerelle.core.acceptance.matched import BothWays, TraceJudged
 from passerelle.core.acceptance.proof import Proof
 from passerelle.core.acceptance.references import ReferenceSeen
@@ -200,6 +201,7 @@ class TraceView(BaseModel):
     measured: tuple[tuple[float, float], ...] = ()
     seen: tuple[Seen, ...] = ()
     judged: TraceJudged | None = None
+    sheath: Converted | None = None
     both: tuple[BothWays, ...] = ()
     checksum: str = ""
     warnings: tuple[str, ...] = ()

@@ -10,7 +10,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from passerelle.core.parts.piece import Key, Label
+from passerelle.core.parts.piece import Key, Label, Line
 from passerelle.core.parts.registry import Element, spec_of
 from passerelle.core.sources import Frozen, Source
 
@@ -24,6 +24,7 @@ _SAYS_NOTHING_OF_LOSS = frozenset(
     {"label", "key", "enter", "leave", "construction", "jacket", "spaces", "matches_run", "asks_angled"}
     | {"state", "ordered", "length_by"}
 )
+_LENGTH = {"length_m", "length_by", "length_estimated"}
 _END_JOINTS: dict[ReferenceMethod, int] = {"one cord": 2, "two cords": 1, "three cords": 0}
 
 
@@ -37,7 +38,8 @@ class Reading(Frozen):
 
     ``near_joint`` and ``far_joint`` say whether the adapter just outside each face is in the value. A field that
     is None was not said: such a reading informs and never decides. ``signature`` is that of the pieces between
-    the faces when it was taken, ``over`` their keys; ``withdrawn`` is why it no longer counts, empty while it
+    the faces when it was taken, ``bare`` the same without their lengths, ``over`` their keys; ``withdrawn`` is
+    why it no longer counts, empty while it
     does. What was read is never rewritten: a correction is another reading.
     """
 
@@ -67,6 +69,7 @@ class Reading(Frozen):
     recorded_before: bool = False
     note: Label = ""
     signature: str = ""
+    bare: Annotated[str, Field(max_length=32)] = ""
     over: Annotated[tuple[Key, ...], Field(max_length=200)] = ()
     withdrawn: Label = ""
 
@@ -168,9 +171,25 @@ def signature(pieces: Sequence[Mapping[str, Any]]) -> str:
 
 def signed(elements: Sequence[Element], reading: Reading) -> Reading:
     """The reading with the signature and the keys of the pieces as they are."""
+    bare = _bare(elements, reading)
     return reading.model_copy(
-        update={"signature": signature_of(elements, reading), "over": _keys(elements, reading)}
+        update={"signature": signature_of(elements, reading), "bare": bare, "over": _keys(elements, reading)}
     )
+
+
+def _bare(elements: Sequence[Element], reading: Reading) -> str:
+    """The signature without lengths: a length that is only learned changes no cable."""
+    pieces = between(elements, reading)
+    return "" if pieces is None else signature([piece.model_dump(mode="json", exclude=_LENGTH) for piece in pieces])
+
+
+def _learned(elements: Sequence[Element], reading: Reading) -> bool:
+    """Whether all that differs are lengths, and each of those is measured by light: the same cable, known
+    better.
+    """
+    lines = [piece for piece in between(elements, reading) or () if isinstance(piece, Line)]
+    by_light = bool(lines) and all(piece.known_by == "light" for piece in lines if piece.pulled)
+    return by_light and bool(reading.bare) and reading.bare == _bare(elements, reading)
 
 
 def _keys(elements: Sequence[Element], reading: Reading) -> tuple[str, ...]:
@@ -181,7 +200,7 @@ def _keys(elements: Sequence[Element], reading: Reading) -> tuple[str, ...]:
 
 def is_stale(elements: Sequence[Element], reading: Reading) -> bool:
     """Whether a piece between its test points was changed, or exchanged for its like, since it was taken."""
-    if signature_of(elements, reading) != reading.signature:
+    if signature_of(elements, reading) != reading.signature and not _learned(elements, reading):
         return True
     return bool(reading.over) and reading.over != _keys(elements, reading)
 

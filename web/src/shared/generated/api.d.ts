@@ -4731,6 +4731,17 @@ export interface components {
             loss_class: "mated pair" | "mated pair, standard" | "mated pair, low-loss" | "grade B" | "grade C" | "grade D";
         };
         /**
+         * Converted
+         * @description A length in m with how sure it is, in m.
+         */
+        Converted: {
+            /** Length M */
+            length_m: number;
+            /** Unsure M */
+            unsure_m: number;
+            source: components["schemas"]["Source"];
+        };
+        /**
          * Copper
          * @description Annealed copper at 20 °C: resistivity in Ω·mm²/m and its temperature coefficient per kelvin.
          */
@@ -9688,7 +9699,8 @@ export interface components {
          *
          *     ``near_joint`` and ``far_joint`` say whether the adapter just outside each face is in the value. A field that
          *     is None was not said: such a reading informs and never decides. ``signature`` is that of the pieces between
-         *     the faces when it was taken, ``over`` their keys; ``withdrawn`` is why it no longer counts, empty while it
+         *     the faces when it was taken, ``bare`` the same without their lengths, ``over`` their keys; ``withdrawn`` is
+         *     why it no longer counts, empty while it
          *     does. What was read is never rewritten: a correction is another reading.
          */
         Reading: {
@@ -9776,6 +9788,11 @@ export interface components {
              * @default
              */
             signature: string;
+            /**
+             * Bare
+             * @default
+             */
+            bare: string;
             /**
              * Over
              * @default []
@@ -11934,6 +11951,7 @@ export interface components {
              */
             seen: components["schemas"]["Seen"][];
             judged?: components["schemas"]["TraceJudged"] | null;
+            sheath?: components["schemas"]["Converted"] | null;
             /**
              * Both
              * @default []
