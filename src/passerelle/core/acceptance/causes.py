@@ -97,8 +97,13 @@ def _one(read: Read, reads: Sequence[Read]) -> Cause | None:
             next_step="Check that source and meter are set alike and the right strand is lit; take the "
             "reference again.",
         )
-    same = [other for other in reads if other.strand == read.strand and other.value_db is not None]
+    same = [other for other in reads if other.strand == read.strand and _believed(other)]
     return _of_wavelengths(read, same) or _of_directions(read, same) or _of_strand(read, reads)
+
+
+def _believed(read: Read) -> bool:
+    """Whether a reading can be compared with: there was light, and not more than there can be."""
+    return read.value_db is not None and read.value_db >= 0 and read.judgement != "suspect"
 
 
 def _of_wavelengths(read: Read, same: Sequence[Read]) -> Cause | None:

@@ -17,6 +17,8 @@ _PEAK_DB = 0.25
 _SIGMAS = 6.0
 RECOVERY_M = 4.0
 """How long after a reflection no line is laid, in m beside the pulse."""
+_CLEAR_M = 12.0
+"""How far behind a strong reflection the fit of a whole cord begins, in m beside the pulse."""
 _FADES_M = 30.0
 """How far behind an end the receiver still recovers from its reflection, in m."""
 
@@ -208,7 +210,7 @@ def end_to_end_db(trace: Measured, launch_m: float, stretch_m: float, receive_m:
     Both end connections are in it; lengths in m.
     """
     spacing = trace.spacing_m
-    clear = trace.pulse_m + RECOVERY_M
+    clear = trace.pulse_m + _CLEAR_M
     first = _line(trace.levels_db, round(clear / spacing), round(launch_m / spacing) - 1)
     start = launch_m + stretch_m
     last = _line(trace.levels_db, round((start + clear) / spacing), round((start + receive_m) / spacing) - 2)
