@@ -46,7 +46,7 @@ def test_a_plan_comes_back_as_it_went(catalog: Catalog) -> None:
 
 def test_a_file_of_each_version_stays_readable(catalog: Catalog) -> None:
     files = sorted((Path(__file__).parent / "plans").glob("v*.json"))
-    assert [path.stem for path in files] == ["v1", "v2", "v3", "v4", "v5", "v6", "v7", "v8"]
+    assert [path.stem for path in files] == ["v1", "v2", "v3", "v4", "v5", "v6", "v7", "v8", "v9"]
     for path in files:
         plan = read_plan(path.read_text(encoding="utf-8"), catalog)
         assert len(plan.links) == 16
@@ -56,7 +56,13 @@ def test_a_file_of_each_version_stays_readable(catalog: Catalog) -> None:
         assert (plan.history is not None) == (path.stem != "v1")
         read = [reading.withdrawn for link in plan.links for reading in link.readings]
         of_crane = ["", "undone"] if path.stem >= "v7" else []
-        assert read == (["meter past its calibration", "undone", *of_crane, ""] if path.stem >= "v5" else [])
+        later = [""] if path.stem >= "v9" else []
+        assert read == (
+            ["meter past its calibration", "undone", *of_crane, *later, ""] if path.stem >= "v5" else []
+        )
+        assert {"trace", "void"} <= {e.kind for e in plan.events} if path.stem >= "v9" else True
+        old = [r for link in plan.links for r in link.readings if not r.instrument]
+        assert all(reading.recorded_before for reading in old)
         states = {e.state for link in plan.links for e in link.elements}
         assert {"planned", "existing"} <= states if path.stem >= "v3" else states == {"planned"}
         assert ("delivered" in states) == (path.stem >= "v8")

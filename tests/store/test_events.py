@@ -11,7 +11,8 @@ from hypothesis import strategies as st
 from sqlalchemy import text
 from sqlalchemy.orm import Session
 
-from passerelle.core.events import ReadingTaken, standing
+from passerelle.core.accepted import TraceTaken
+from passerelle.core.events import ReadingTaken, not_withdrawn, standing
 from passerelle.core.link.chain import Link
 from passerelle.core.link.edits import Edit, Insert, Measure, Remove, Reverse, Withdraw, apply_edits
 from passerelle.core.link.readings import Reading, is_stale
@@ -21,6 +22,7 @@ from passerelle.core.plant.records import SHELVES
 from passerelle.exchange.plan_file import read_plan
 from passerelle.store import events, history, projects
 from passerelle.store import links as stored_links
+from passerelle.store.accepted import attachment
 from passerelle.store.database import Database
 from passerelle.store.files import APPLICATION_ID
 from passerelle.store.trouble import DatabaseTroubleError
@@ -184,6 +186,30 @@ def test_the_database_of_version_8_opens_with_its_orders_and_what_arrived(tmp_pa
         assert projects.plant(session, 1).reels[0].holds_m == 609
         _walk_to_the_beginning_and_back(session)
         assert [event.kind for event in standing(events.of_project(session, 1))] == ["order", "delivery"]
+    opened.close()
+
+
+def test_the_database_of_version_9_opens_with_its_records_of_acceptance(tmp_path: Path) -> None:
+    opened = Database(old_database(tmp_path, "v9"))
+    with opened.write() as session:
+        happened = list(not_withdrawn(events.of_project(session, 1)))
+        kinds = {event.kind for event in happened}
+        assert {"reference", "void", "reading", "inspection", "strands", "trace"} <= kinds
+        (trace,) = (event for event in happened if isinstance(event, TraceTaken))
+        assert attachment(session, trace.file)[1] == "application/x-sor"
+        _walk_to_the_beginning_and_back(session)
+        again = list(not_withdrawn(events.of_project(session, 1)))
+        assert {event.kind for event in again} == kinds
+    opened.close()
+
+
+def test_a_reading_of_before_counts_by_what_was_asked_then(tmp_path: Path) -> None:
+    opened = Database(old_database(tmp_path, "v8"))
+    with opened.read() as session:
+        readings = [r for item in stored_links.links(session, 1) for r in item.link.readings]
+        assert readings
+        assert {(reading.recorded_before, bool(reading.instrument)) for reading in readings} == {(True, False)}
+        assert any(not reading.why_not for reading in readings)
     opened.close()
 
 

@@ -42,6 +42,9 @@ VIEWS = [
     "/order/day",
     "/order/labels?place=Gatehouse",
     "/order/panels?place=Gatehouse",
+    "/test",
+    "/test/references",
+    "/links/6?lens=proof",
     "/links/37?lens=build&piece=run-1",
 ]
 

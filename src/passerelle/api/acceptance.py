@@ -16,6 +16,7 @@ from passerelle.api.schemas.acceptance import (
     InspectionWish,
     ProofOut,
     ReadingWish,
+    RecordOut,
     ReferenceWish,
     StrandsWish,
     TestedLink,
@@ -32,12 +33,13 @@ from passerelle.core.acceptance.methods import check_joined, uncertainty_db
 from passerelle.core.acceptance.proof import Proof, ProofFace, check_stretch, proof_of, signature_between
 from passerelle.core.acceptance.references import ReferenceSeen, references, why_not_with
 from passerelle.core.acceptance.stretch import permanent_link, stretch_between
+from passerelle.core.acceptance.told import RECORDS, record_words
 from passerelle.core.acceptance.twisted import class_of
 from passerelle.core.accepted import Certified, Inspected, ReferenceTaken, ReferenceVoid, StrandsTraced
 from passerelle.core.catalog.records import Family
 from passerelle.core.catalog.testing_figures import testing_figures
 from passerelle.core.errors import AcceptanceError
-from passerelle.core.events import Event, OfLink, Withdrawal, not_withdrawn
+from passerelle.core.events import Event, OfLink, Withdrawal, not_withdrawn, withdrawals
 from passerelle.core.house import HouseRules
 from passerelle.core.link.candidates import variants
 from passerelle.core.link.chain import Link, place_at
@@ -317,6 +319,25 @@ def certify(request: Request, link_id: RowId, wish: CertifiedWish) -> ProofOut:
         )
         put_records(session, item.project_id, [record], f"{item.link.name}: certified as {wish.category}", item.id)
         return proof_out(session, item)
+
+
+@router.get("/projects/{project_id}/records")
+def get_records(request: Request, project_id: RowId) -> list[RecordOut]:
+    """The records of acceptance beside readings, newest first; also of links that were removed since."""
+    with database_of(request).read() as session:
+        numbers = stored_links.numbers(session, project_id)
+        happened = events.of_project(session, project_id)
+    gone = withdrawals(happened)
+    found = []
+    for event in reversed(happened):
+        if isinstance(event, RECORDS):
+            number, name = numbers.get(getattr(event, "link", ""), (None, getattr(event, "link_name", "")))
+            why = gone[event.key].why if event.key in gone else ""
+            said = {field: getattr(event, field, "") for field in ("operator", "instrument", "note")}
+            day = getattr(event, "taken_on", None)
+            told = {"link": name, "link_id": number, "withdrawn": why, "taken_on": day, **said}
+            found.append(RecordOut(key=event.key, kind=event.kind, words=record_words(event), **told))
+    return found
 
 
 @router.post("/projects/{project_id}/events/{key}/withdraw")

@@ -15,7 +15,7 @@ from passerelle.core.link.readings import Reading
 from passerelle.core.parts.registry import spec_of
 from passerelle.core.units import format_length
 from passerelle.exchange.sheet import Sheet
-from passerelle.exchange.table_out import Cell
+from passerelle.exchange.table_out import Cell, neutral
 
 RESULT_HEAD = (
     "link",
@@ -66,7 +66,8 @@ class Tested:
 
 def result_rows(tested: Sequence[Tested]) -> list[list[Cell]]:
     """A row for each reading that is planned, taken or not."""
-    return [_cells(one.link, row) for one in tested for row in one.proof.rows]
+    rows = [_cells(one.link, row) for one in tested for row in one.proof.rows]
+    return [[neutral(cell) if isinstance(cell, str) else cell for cell in row] for row in rows]
 
 
 def _cells(link: Link, row: ProofRow) -> list[Cell]:

@@ -4,6 +4,7 @@ import { Link as RouterLink } from "react-router";
 import type { Project } from "../shared/api";
 import { ProblemNote } from "../shared/ProblemNote";
 import { useHistory, useReturn } from "./queries";
+import { RecordList } from "../proof/RecordList";
 import { EventList } from "./EventList";
 import { StorageLine } from "./StorageLine";
 
@@ -65,6 +66,7 @@ export function HistoryPage({ project }: { project: Project | undefined }) {
         </Table.ScrollArea>
       )}
       <EventList project={project} />
+      <RecordList project={project} />
     </Box>
   );
 }

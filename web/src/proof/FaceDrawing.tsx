@@ -50,7 +50,11 @@ export function FaceDrawing({ zones, marks, picture, onMark }: Props) {
           />
           <text
             x={middle}
-            y={zone.zone === "adhesive" ? middle + (zone.to_um / 2) * scale + 11 : middle - (zone.to_um / 2) * scale + 11}
+            y={
+              zone.zone === "adhesive"
+                ? middle + (zone.to_um / 2) * scale + 11
+                : middle - (zone.to_um / 2) * scale + 11
+            }
             fontSize="10"
             textAnchor="middle"
             fill="var(--chakra-colors-fg)"

@@ -12,6 +12,7 @@ import {
   type Project,
   type ProofOut,
   type ReadingWish,
+  type RecordOut,
   type ReadingsOut,
   type ReadingsRequest,
   type ReferenceSeen,
@@ -205,3 +206,11 @@ export function useImportReadings(project: Project | undefined) {
     },
   });
 }
+
+export const useRecords = (project: Project | undefined) =>
+  useQuery({
+    queryKey: ["records", project?.id, project?.revision],
+    queryFn: () => call<RecordOut[]>(`/projects/${project?.id}/records`),
+    enabled: project !== undefined,
+    placeholderData: (before) => before,
+  });

@@ -131,6 +131,7 @@ export type InstrumentWish = Schemas["InstrumentWish"];
 export type InstrumentRow = Schemas["Instrument"];
 export type ReadingsRequest = Schemas["ReadingsRequest"];
 export type ReadingsOut = Schemas["ReadingsOut"];
+export type RecordOut = Schemas["RecordOut"];
 export type KeyFound = Schemas["KeyOut"];
 export type Job = Schemas["JobOut"];
 export type Storage = Schemas["StorageOut"];

@@ -304,3 +304,18 @@ class ReadingsOut(BaseModel):
     count: int
     problems: tuple[LooseReading, ...]
     taken: int = 0
+
+
+class RecordOut(BaseModel):
+    """A record of acceptance in words: of which link, by whom, and why it no longer counts."""
+
+    key: str
+    kind: str
+    words: str
+    link: str
+    link_id: int | None
+    operator: str
+    instrument: str
+    taken_on: date | None
+    note: str
+    withdrawn: str

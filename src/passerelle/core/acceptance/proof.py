@@ -28,7 +28,7 @@ from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.catalog.testing_figures import FaceKind, testing_figures
 from passerelle.core.errors import AcceptanceError
 from passerelle.core.events import Event, not_withdrawn
-from passerelle.core.house import HouseRules, house_catalog
+from passerelle.core.house import HouseRules
 from passerelle.core.link.candidates import undecided_glass, variants
 from passerelle.core.link.chain import Link
 from passerelle.core.link.compose import Chain, compose
@@ -112,19 +112,18 @@ class Proof(Frozen):
 
 
 def proof_of(link: Link, events: Sequence[Event], catalog: Catalog, house: HouseRules) -> Proof:
-    """The proof of a link from its own events, oldest first.
+    """The proof of a link from its own events, oldest first, with the catalog as the house has it.
 
     Where its glass may be of several grades, the first that it may be is taken, and ``why_not`` says so.
     """
-    shown = house_catalog(catalog, house)
-    chain, why_not = _decided(link, shown)
-    tasks = test_plan(chain, shown, house)
+    chain, why_not = _decided(link, catalog)
+    tasks = test_plan(chain, catalog, house)
     stretch = permanent_link(chain) or channel(chain)
     standing = [one for one in not_withdrawn(events) if getattr(one, "link", link.key) == link.key]
-    family = stretch.family(shown) if stretch else None
+    family = stretch.family(catalog) if stretch else None
     rows: tuple[ProofRow, ...] = ()
     if stretch is not None and family is not None and permanent_link(chain) is not None:
-        rows = _rows(stretch, tasks, school_catalog(shown, house, chain), house)
+        rows = _rows(stretch, tasks, school_catalog(catalog, house, chain), house)
     certified = [one for one in standing if isinstance(one, Certified)]
     return Proof(
         span=stretch.span if stretch else "channel",
@@ -133,7 +132,7 @@ def proof_of(link: Link, events: Sequence[Event], catalog: Catalog, house: House
         family=family or "",
         tasks=tasks,
         rows=rows,
-        faces=_faces(chain, standing, shown),
+        faces=_faces(chain, standing, catalog),
         strands=_strands(stretch, standing) if stretch else (),
         traces=tuple(one for one in standing if isinstance(one, TraceTaken)),
         copper=judged_copper(certified[-1]) if certified else (),

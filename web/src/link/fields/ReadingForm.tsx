@@ -5,6 +5,9 @@ import type { LinkDetail, Reading } from "../../shared/api";
 import { isGlass } from "../../shared/colors";
 import { ProblemNote } from "../../shared/ProblemNote";
 import { pieceName } from "../names";
+import { typedNumber } from "../../order/words";
+import { WhoBar } from "../../proof/WhoBar";
+import { signed, useByWhom } from "../../proof/who";
 import { ChoiceField } from "./ChoiceField";
 import { Row } from "./Row";
 
@@ -37,8 +40,7 @@ const JOINT = [
   ["yes", "included"],
   ["no", "not included"],
 ] as const;
-const number = (text: string) =>
-  text.trim() === "" ? null : Number(text.trim().replace("−", "-").replace(",", "."));
+const number = (text: string) => (text.trim() === "" ? null : typedNumber(text.replace("−", "-")));
 const joint = (text: string) => (text === "" ? null : text === "yes");
 
 /** A reading with all that it needs to decide; what is left out is kept, and the reading only informs. */
@@ -66,6 +68,7 @@ export function ReadingForm({
     far_joint: "yes",
   });
   const [error, setError] = useState<unknown>(null);
+  const [by, setBy] = useByWhom();
   const put = (key: keyof Draft) => (value: string) => setDraft((before) => ({ ...before, [key]: value }));
   const glass = elements.filter(isGlass);
   const pieces = glass.map((e) => [e.id ?? "", pieceName(e)] as const);
@@ -75,6 +78,7 @@ export function ReadingForm({
     event.preventDefault();
     if (value === null || !Number.isFinite(value)) return;
     const reading = {
+      ...signed(by),
       value_db: value,
       uncertainty_db: number(draft.uncertainty_db),
       wavelength_nm: number(draft.wavelength_nm),
@@ -139,7 +143,8 @@ export function ReadingForm({
         <ChoiceField label="left joint" value={draft.near_joint} options={JOINT} onChange={put("near_joint")} />
         <ChoiceField label="right joint" value={draft.far_joint} options={JOINT} onChange={put("far_joint")} />
         {text("taken_on", "date", { type: "date" })}
-        {text("note", "note", { placeholder: "who, with which meter" })}
+        <WhoBar by={by} onChange={setBy} />
+        {text("note", "note", { placeholder: "what else there is to say" })}
         <Text mt={1} fontSize="12px" color="fg.muted">
           A field that is left out makes it inform only. Laser light is invisible: never look into a fiber or a
           port.
