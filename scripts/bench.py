@@ -17,6 +17,7 @@ from collections.abc import Callable
 from datetime import UTC, datetime
 from pathlib import Path
 
+import bench_acceptance
 import bench_browser
 import bench_large
 import bench_materials
@@ -217,6 +218,7 @@ def main() -> int:
         *(batch, commands, selection, memory, edit, bench_plant.report, bench_large.report),
         bench_polarity.polarity,
         bench_materials.materials,
+        bench_acceptance.acceptance,
         *(script_size, bench_soak.soak),
     )
     marks = [mark for part in parts for mark in part()]

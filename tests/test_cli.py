@@ -16,6 +16,7 @@ from passerelle.cli import app
 from passerelle.cli.words import Commands
 from passerelle.store import links as stored_links
 from passerelle.store.database import Database
+from tests.exchange.test_trace_record import WHOLE
 
 runner = CliRunner()
 
@@ -161,3 +162,37 @@ def test_cuts_that_are_none_are_refused_in_a_sentence(tmp_path: Path, text: str)
     assert refused.exit_code == 2
     assert str(path) in refused.output
     assert "Traceback" not in refused.output
+
+
+def test_limit_counts_the_pairs_that_the_reference_leaves_in() -> None:
+    plain = "limit --fiber OM3 --wavelength 850 --length 100m --pairs 2 --splices 0 --allowances TIA-568.3-D --json"
+    told = {}
+    for method in ("one-cord", "two-cord", "three-cord"):
+        found = json.loads(runner.invoke(app, [*plain.split(), "--method", method]).stdout)
+        told[method] = (round(found["limit_db"], 6), found["pairs_counted"])
+    assert told == {"one-cord": (1.8, 2), "two-cord": (1.05, 1), "three-cord": (0.3, 0)}
+    graded = runner.invoke(app, [*plain.split(), "--method", "one-cord", "--reference-grade"])
+    assert json.loads(graded.stdout)["limit_db"] == pytest.approx(0.9)
+    single = "limit --fiber OS2 --wavelength 1310 --length 2km --pairs 4 --method one-cord"
+    assert "2.00 dB" in runner.invoke(app, [*single.split(), "--cable", "indoor"]).stdout
+    asked = runner.invoke(app, single.split())
+    assert (asked.exit_code, "where single-mode cable is used" in asked.output) == (2, True)
+    iso = json.loads(runner.invoke(app, [*single.split(), "--allowances", "ISO 11801", "--json"]).stdout)
+    assert iso["limit_db"] == pytest.approx(2 * 0.4 + 4 * 0.75)
+
+
+def test_trace_prints_what_a_record_holds_and_refuses_what_is_none(tmp_path: Path) -> None:
+    path = tmp_path / "a.sor"
+    path.write_bytes(WHOLE)
+    told = json.loads(runner.invoke(app, ["trace", str(path), "--json"]).stdout)
+    assert {key: told[key] for key in ("wavelength_nm", "pulse_ns", "group_index", "points", "checksum")} == {
+        "wavelength_nm": 1550.0,
+        "pulse_ns": 100.0,
+        "group_index": 1.4682,
+        "points": 800,
+        "checksum": "ok",
+    }
+    assert told["events"] == [{"at_m": pytest.approx(102.095, abs=0.01), "loss_db": 0.25, "reflectance_db": -45.2}]
+    path.write_bytes(WHOLE[:200])
+    refused = runner.invoke(app, ["trace", str(path), "--json"])
+    assert (refused.exit_code, "byte" in refused.output, "Traceback" in refused.output) == (2, True, False)

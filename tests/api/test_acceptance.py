@@ -314,3 +314,32 @@ def test_what_is_left_to_test_is_counted_link_by_link(client: TestClient) -> Non
     reading(client, 2.4)
     after = {one["name"]: one for one in client.get(f"{API}/projects/1/tests").json()["links"]}
     assert (after["Crane 3"]["missing"], after["Crane 3"]["failing"]) == (3, 1)
+
+
+def test_a_whole_array_is_read_through_the_switch_and_crossed_strands_are_seen(client: TestClient) -> None:
+    crossed = Fault.model_validate({"link": "Rows 40G", "kind": "crossed strand", "strand": 3, "with": 4})
+    made = start_standins(demo_links(), Truth(seed=4, fault=(crossed,)), fixed_ports=False)
+    try:
+        for one in client.get(f"{API}/projects/1/instruments").json()["instruments"]:
+            row = {key: value for key, value in one["row"].items() if key not in ("id", "key")}
+            told = {**row, "row": one["row"]["id"], "address": made.addresses[row["kind"]]}
+            client.put(f"{API}/projects/1/instruments", json=told)
+        zero = {**ZERO, **BY, "family": "multimode", "wavelength_nm": 850, "source": "encircled flux", "loop_mm": 0}
+        assert client.post(f"{API}/projects/1/references/measure", json=zero).status_code == 201
+        number = next(r["id"] for r in client.get(f"{API}/projects/1/links").json() if r["name"] == "Rows 40G")
+        revision = client.get(f"{API}/links/{number}").json()["revision"]
+        wish = {"revision": revision, "wavelength_nm": 850, **BY}
+        found = client.post(f"{API}/links/{number}/readings/measure-array", json=wish).json()["proof"]
+    finally:
+        made.stop()
+    wrong = {one["near"]: one["seen"] for one in found["strands"] if one["seen"] != one["planned"]}
+    assert wrong == {3: 9, 4: 10}
+    read = {row["strand"]: row["judgement"] for row in found["rows"] if row["wavelength_nm"] == 850}
+    assert {strand for strand, judgement in read.items() if judgement == "dark"} == {3, 4}
+    assert set(read.values()) <= {"dark", "pass", "marginal"}
+
+
+def test_one_cord_needs_a_meter_that_takes_the_plug(client: TestClient) -> None:
+    zero = take_zero(client, meter_port="SC").json()[0]["taken"]["key"]
+    refused = reading(client, 0.8, zero=zero)
+    assert (refused.status_code, "takes the link's LC" in refused.json()["detail"]) == (422, True)

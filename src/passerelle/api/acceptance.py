@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import UTC, datetime
 
 from fastapi import APIRouter, Request, status
@@ -29,7 +30,7 @@ from passerelle.api.state import database_of, writing
 from passerelle.api.views import catalog_of
 from passerelle.core.acceptance.arrays import ArrayWay, array_ways
 from passerelle.core.acceptance.inspection import graded
-from passerelle.core.acceptance.methods import check_joined, uncertainty_db
+from passerelle.core.acceptance.methods import Setup, check_joined, refuse_one_cord, uncertainty_db
 from passerelle.core.acceptance.proof import Proof, ProofFace, check_stretch, proof_of, signature_between
 from passerelle.core.acceptance.references import ReferenceSeen, references, why_not_with
 from passerelle.core.acceptance.stretch import permanent_link, stretch_between
@@ -82,6 +83,7 @@ def proof_out(session: Session, item: StoredLink) -> ProofOut:
         references=references(happened, house, now()),
         arrays=_arrays(item.link, proof, house),
         zones={kind: testing_figures().zones_of(kind) for kind in sorted(kinds)},
+        editions=testing_figures().inspection.editions,
     )
 
 
@@ -164,21 +166,28 @@ def void_reference(request: Request, project_id: RowId, key: str, wish: VoidWish
 @router.post("/links/{link_id}/readings", status_code=status.HTTP_201_CREATED)
 def take_reading(request: Request, link_id: RowId, wish: ReadingWish) -> ProofOut:
     """Write a loss reading down. One taken with a reference that is void, or of another wavelength, is refused."""
+    return take_readings(request, link_id, wish.revision, [wish])
+
+
+def take_readings(request: Request, link_id: int, revision: int, wishes: Sequence[ReadingWish]) -> ProofOut:
+    """Write readings of a link down as one entry; raises as ``take_reading``."""
     with writing(request) as session:
         item = stored_links.link(session, link_id)
-        if item.revision != wish.revision:
+        if item.revision != revision:
             raise ConflictError(item)
         house = stored.project(session, item.project_id).house
-        reading = _reading(session, item, wish, house)
-        after = apply_edits(item.link, (Measure(reading=reading),))
-        label = f"{after.name}: {wish.value_db:g} dB, strand {wish.strand}, {wish.wavelength_nm} nm"
-        made = stored_links.change_link(session, link_id, wish.revision, after, label)
+        edits = tuple(Measure(reading=_reading(session, item, wish, house)) for wish in wishes)
+        after = apply_edits(item.link, edits)
+        first = wishes[0]
+        told = f"{first.value_db:g} dB, strand {first.strand}" if len(wishes) == 1 else f"{len(wishes)} readings"
+        label = f"{after.name}: {told}, {first.wavelength_nm} nm"
+        made = stored_links.change_link(session, link_id, revision, after, label)
         return proof_out(session, made)
 
 
 def _reading(session: Session, item: StoredLink, wish: ReadingWish, house: HouseRules) -> Reading:
     check_stretch(item.link, wish.start, wish.end)
-    taken = _reference(session, item.project_id, wish, house)
+    taken = _reference(session, item.project_id, wish, house, _plug(item.link, wish))
     reference = wish.reference or (taken.method if taken else house.test_reference)
     grade = wish.reference_grade
     if grade is None:
@@ -200,13 +209,22 @@ def _reading(session: Session, item: StoredLink, wish: ReadingWish, house: House
     )
 
 
+def _plug(link: Link, wish: ReadingWish) -> str:
+    """The shape of the link's own plug at the end where the meter is; empty where it is not known."""
+    end = link.element(wish.start if wish.direction == "left" else wish.end)
+    plug = getattr(end, "left" if wish.direction == "left" else "right", None)
+    return str(getattr(plug, "shape", ""))
+
+
 def _family(link: Link, wish: ReadingWish, house: HouseRules) -> Family | None:
     catalog = catalog_of(house)
     chain = compose((variants(link) or [link])[0], catalog)
     return stretch_between(chain, wish.start, wish.end).family(catalog)
 
 
-def _reference(session: Session, project_id: int, wish: ReadingWish, house: HouseRules) -> ReferenceTaken | None:
+def _reference(
+    session: Session, project_id: int, wish: ReadingWish, house: HouseRules, plug: str
+) -> ReferenceTaken | None:
     """The reference that a reading names; raises AcceptanceError where it cannot be taken with it."""
     if not wish.zero:
         return None
@@ -216,6 +234,10 @@ def _reference(session: Session, project_id: int, wish: ReadingWish, house: Hous
         raise AcceptanceError("zero", f"there is no reference '{wish.zero}': take one, or leave it out")
     if why := why_not_with(found, wish.reference, wish.wavelength_nm, wish.instrument):
         raise AcceptanceError("zero", why)
+    if found.taken.method == "one cord" and found.taken.meter_port:
+        setup = Setup(found.taken.family, found.taken.source, meter_port=found.taken.meter_port, link_plug=plug)
+        if why := refuse_one_cord(setup):
+            raise AcceptanceError("reference", why)
     return found.taken
 
 

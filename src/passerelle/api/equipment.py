@@ -11,7 +11,15 @@ from fastapi import APIRouter, Path, Request, status
 from pydantic import ValidationError
 from sqlalchemy.orm import Session
 
-from passerelle.api.acceptance import JOINTS, now, take_reading, take_reference
+from passerelle.api.acceptance import (
+    JOINTS,
+    now,
+    proof_out,
+    take_reading,
+    take_readings,
+    take_reference,
+    trace_strands,
+)
 from passerelle.api.hands import at_face, fitter_of
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.schemas.acceptance import (
@@ -21,11 +29,13 @@ from passerelle.api.schemas.acceptance import (
     InstrumentsOut,
     InstrumentWish,
     LookWish,
+    MeasureArray,
     MeasureReference,
     MeasureTrace,
     ProofOut,
     ReadingWish,
     ReferenceWish,
+    StrandsWish,
     TraceWish,
 )
 from passerelle.api.schemas.common import RowId
@@ -41,6 +51,7 @@ from passerelle.store import events
 from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
 from passerelle.store.accepted import is_reached, keep_attachment, reach
+from passerelle.store.stored import ConflictError
 
 router = APIRouter(tags=["equipment"], responses=PROBLEM_RESPONSES)
 FLOOR_DBM = -60.0
@@ -222,15 +233,78 @@ def measure_reading(request: Request, link_id: RowId, wish: ReadingWish) -> Proo
 
 def _zero(session: Session, project_id: int, wish: ReadingWish) -> ReferenceSeen:
     """The reference that a reading is taken with: the one that it names, else the newest that holds."""
+    return zero_at(session, project_id, wish.wavelength_nm, wish.zero)
+
+
+def zero_at(session: Session, project_id: int, wavelength_nm: int, key: str = "") -> ReferenceSeen:
+    """The reference of this key, else the newest at a wavelength (nm) that holds.
+
+    Raises:
+        AcceptanceError: there is none.
+    """
     house = stored.project(session, project_id).house
     seen = references(events.of_links(session, project_id, [events.OF_PROJECT]), house, now())
     for one in seen:
-        fits = one.taken.wavelength_nm == wish.wavelength_nm and not one.why_void
-        if one.taken.key == wish.zero or (not wish.zero and fits):
+        fits = one.taken.wavelength_nm == wavelength_nm and not one.why_void
+        if one.taken.key == key or (not key and fits):
             return one
-    raise AcceptanceError(
-        "zero", f"there is no reference at {wish.wavelength_nm} nm that holds: take one before you read"
-    )
+    words = f"there is no reference at {wavelength_nm} nm that holds: take one before you read"
+    raise AcceptanceError("zero", words)
+
+
+@router.post("/links/{link_id}/readings/measure-array", status_code=status.HTTP_201_CREATED)
+def measure_array(request: Request, link_id: RowId, wish: MeasureArray) -> ProofOut:
+    """Light each strand of an array in turn through the switch, and read where it comes out and with how much.
+
+    The readings and where the strands come out are written down together, as one entry each; a strand that comes
+    out nowhere is dark.
+    """
+    with database_of(request).read() as session:
+        item = stored_links.link(session, link_id)
+        if item.revision != wish.revision:
+            raise ConflictError(item)
+        kit = Kit(session, item.project_id)
+        row = _by_kind(session, item.project_id, "array meter")
+        meter = _reached(session, item.project_id, row)
+        switch = _reached(session, item.project_id, _by_kind(session, item.project_id, "position switch"))
+        found = proof_out(session, item).proof
+        zero = zero_at(session, item.project_id, wish.wavelength_nm)
+    if zero.taken.power_dbm is None:
+        raise AcceptanceError("zero", "the reference has no power: take one with the meter")
+    near = found.strands[0]
+    plugged = f'"{item.link.name}",{found.start},{found.end},{near.near},{near.planned},right,1'
+    kit.fit(f"ROUT:CONN:LINK {plugged}")
+    scpi.light(kit.source, wish.wavelength_nm, on=True)
+    pairs, edits = [], []
+    for strand in found.strands:
+        scpi.switch_to(switch, strand.near)
+        powers = scpi.array_power_dbm(meter, wish.wavelength_nm)
+        far = max(range(len(powers)), key=lambda at: powers[at]) + 1
+        out = far if powers[far - 1] > FLOOR_DBM else 0
+        arrives = powers[strand.planned - 1] if strand.planned else FLOOR_DBM
+        pairs.append((strand.near, out))
+        edits.append((strand, round(min(99.0, zero.taken.power_dbm - arrives), 3)))
+    by = wish.model_dump(include={"operator", "taken_on", "at_time", "place", "note"})
+    by |= {"instrument": row.serial or wish.instrument, "calibrated_on": row.calibrated_on or wish.calibrated_on}
+    seen = StrandsWish(start=found.start, end=found.end, pairs=tuple(pairs), **by)
+    trace_strands(request, link_id, seen)
+    wishes = [
+        ReadingWish(
+            revision=wish.revision,
+            start=found.start,
+            end=found.end,
+            strand=strand.near,
+            far_strand=strand.planned,
+            wavelength_nm=wish.wavelength_nm,
+            direction="right",
+            value_db=value,
+            reference=zero.taken.method,
+            reference_grade=zero.taken.reference_grade,
+            **by,
+        )
+        for strand, value in edits
+    ]
+    return take_readings(request, link_id, wish.revision, wishes)
 
 
 @router.post("/links/{link_id}/traces/measure", status_code=status.HTTP_201_CREATED)

@@ -26,7 +26,8 @@ class Record(Happening):
 
 
 class ReferenceTaken(Record):
-    """A reference: the zero of readings, with its cords by serial number or label.
+    """A reference: the zero of readings, with its cords by serial number or label; ``meter_port`` is the connector
+    that the meter takes, empty where nobody said it.
 
     Wavelength in nm, ``power_dbm`` what the meter showed, ``joined_db`` what the cords read when they were joined.
     """
@@ -41,6 +42,7 @@ class ReferenceTaken(Record):
     bend_insensitive: bool = False
     loop_mm: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False)] = 0.0
     cords: Annotated[tuple[Label, ...], Field(max_length=6)] = ()
+    meter_port: Label = ""
     power_dbm: Annotated[float, Field(ge=-100, le=40, allow_inf_nan=False)] | None = None
     joined_db: Annotated[float, Field(ge=-5, le=20, allow_inf_nan=False)] | None = None
 

@@ -95,11 +95,12 @@ class Bench:
         return max(FLOOR_DBM, LAUNCH_DBM - lost + noise) if lost < DARK_DB / 2 else FLOOR_DBM
 
     def array_dbm(self) -> list[float]:
-        """What falls on each position of the array meter."""
+        """What falls on each position of the array meter: the switch lights one strand at a time."""
         if self.plugged is None or not self.on:
             return [FLOOR_DBM] * 12
         stretch = self.plugged.stretch
-        far = {self.plant.comes_out(stretch, near): near for near, _ in stretch.strands}
+        lit = [near for near, _ in stretch.strands if near == self.position]
+        far = {self.plant.comes_out(stretch, near): near for near in lit}
         found = []
         for place in range(1, 13):
             near = far.get(place)

@@ -11,14 +11,15 @@ from sqlalchemy.orm import Session
 from passerelle.core.events import Event
 from passerelle.store import events
 from passerelle.store.history import EventChange, next_revision, record
-from passerelle.store.stored import NotFoundError
+from passerelle.store.stored import NotFoundError, project_row
 from passerelle.store.tables import AttachmentRow, ReachedRow
 
 
 def put_records(
     session: Session, project_id: int, happened: Sequence[Event], label: str, link_id: int | None = None
 ) -> None:
-    """Write records down, as one entry of the history."""
+    """Write records down, as one entry of the history; raises NotFoundError without such a project."""
+    project_row(session, project_id)
     next_revision(session, project_id)
     events.append(session, project_id, happened)
     record(session, project_id, label, link_id, [EventChange(link_id, event.key) for event in happened])

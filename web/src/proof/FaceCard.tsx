@@ -1,13 +1,12 @@
-import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
+import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useState } from "react";
 
 import type { FaceDefect, FaceZone, LinkDetail, ProofFace } from "../shared/api";
 import { Care } from "../shared/Care";
-import { Choice } from "../shared/Choice";
 import { ProblemNote } from "../shared/ProblemNote";
 import { sourceText } from "../shared/format";
 import { FaceDrawing } from "./FaceDrawing";
-import { PictureField } from "./PictureField";
+import { FaceTools } from "./FaceTools";
 import { useGrade, useInspect, usePicture } from "./queries";
 import { type ByWhom, signed } from "./who";
 
@@ -29,22 +28,35 @@ interface Props {
   detail: LinkDetail;
   by: ByWhom;
   scope: boolean;
+  editions: readonly string[];
 }
 
 /** A face in hand: what was done, what comes next, and what is seen on it. */
-export function FaceCard({ face, zones, detail, by, scope }: Props) {
+export function FaceCard({ face, zones, detail, by, scope, editions }: Props) {
   const inspect = useInspect(detail);
   const look = usePicture(detail);
   const [marks, setMarks] = useState<readonly Mark[]>([]);
   const [size, setSize] = useState("3");
   const [kind, setKind] = useState<FaceDefect["kind"]>("defect");
   const [picture, setPicture] = useState("");
+  const [edition, setEdition] = useState(editions[0] ?? "");
+  const [cord, setCord] = useState(false);
   const [position, setPosition] = useState(face.positions[0] ?? 1);
   const defects = marks.map(({ kind: what, from_middle_um, size_um }) => ({ kind: what, from_middle_um, size_um }));
   const graded = useGrade(face.kind, defects, marks.length > 0).data?.graded;
   const record = (step: string, more: object = {}) =>
     inspect.mutate(
-      { ...signed(by), piece: face.piece, face: face.face, position, step, picture, ...more } as never,
+      {
+        ...signed(by),
+        piece: face.piece,
+        face: face.face,
+        position,
+        step,
+        picture,
+        edition,
+        test_cord: cord,
+        ...more,
+      } as never,
       { onSuccess: () => (setMarks([]), setPicture("")) },
     );
   const next = face.next.step;
@@ -89,45 +101,28 @@ export function FaceCard({ face, zones, detail, by, scope }: Props) {
               ))}
             </Flex>
           )}
-          <Flex gap={2} mt={2} wrap="wrap" align="center">
-            <Choice
-              label="What a tap marks"
-              value={kind}
-              options={[
-                ["defect", "a tap marks a defect"],
-                ["scratch", "a tap marks a scratch"],
-              ]}
-              onChange={(value) => setKind(value as FaceDefect["kind"])}
-            />
-            <label>
-              of{" "}
-              <Input
-                size="xs"
-                width="52px"
-                className="figures"
-                borderColor="border.emphasized"
-                value={size}
-                onChange={(event) => setSize(event.target.value)}
-              />{" "}
-              µm
-            </label>
-            <PictureField onPicture={setPicture} />
-            {scope && (
-              <Button
-                size="sm"
-                variant="outline"
-                loading={look.isPending}
-                onClick={() =>
-                  look.mutate(
-                    { piece: face.piece, face: face.face },
-                    { onSuccess: (kept) => setPicture(kept.hash) },
-                  )
-                }
-              >
-                Look with the scope
-              </Button>
-            )}
-          </Flex>
+          <FaceTools
+            kind={kind}
+            onKind={setKind}
+            size={size}
+            onSize={setSize}
+            edition={edition}
+            editions={editions}
+            onEdition={setEdition}
+            cord={cord}
+            onCord={() => setCord(!cord)}
+            onPicture={setPicture}
+            looking={look.isPending}
+            onLook={
+              scope
+                ? () =>
+                    look.mutate(
+                      { piece: face.piece, face: face.face },
+                      { onSuccess: (kept) => setPicture(kept.hash) },
+                    )
+                : undefined
+            }
+          />
           {marks.length > 0 && (
             <Text mt={1} aria-live="polite">
               {graded?.passes ? "It passes with these marks." : graded?.beyond.join("; ")}

@@ -11,6 +11,8 @@ import { ArrayWays } from "./ArrayWays";
 import { CopperProof } from "./CopperProof";
 import { FaceCard } from "./FaceCard";
 import { FaceMarks, faceKey } from "./FaceMarks";
+import { ArrayButton } from "./ArrayButton";
+import { PlanList } from "./PlanList";
 import { ReadingRow } from "./ReadingRow";
 import { ScaleHead } from "./RowScale";
 import { StrandsSeen } from "./StrandsSeen";
@@ -88,6 +90,7 @@ export function ProofLens({ detail, places, width, available }: Props) {
             key={faceKey(chosen)}
             face={chosen}
             zones={out.zones[chosen.kind] ?? []}
+            editions={out.editions}
             detail={detail}
             by={by}
             scope={has("scope")}
@@ -102,6 +105,7 @@ export function ProofLens({ detail, places, width, available }: Props) {
             {proof.why_not}
           </Text>
         )}
+        <PlanList tasks={proof.tasks} />
         <StrandsSeen out={out} detail={detail} by={by} />
         {rows.length > 0 && (
           <Box as="section" aria-label="Readings" mt={3}>
@@ -152,6 +156,9 @@ export function ProofLens({ detail, places, width, available }: Props) {
               ))}
             </ol>
             <ProblemNote error={take.error ?? measure.error} />
+            {out.arrays.length > 0 && has("array meter") && has("position switch") && (
+              <ArrayButton detail={detail} family={proof.family} by={by} />
+            )}
             <ArrayWays ways={out.arrays} />
           </Box>
         )}

@@ -26,6 +26,7 @@ export function ReferenceForm({ project }: { project: Project | undefined }) {
   const [source, setSource] = useState("laser");
   const [loop, setLoop] = useState(true);
   const [mandrel, setMandrel] = useState(false);
+  const [port, setPort] = useState("");
   const [power, setPower] = useState("");
   const [joined, setJoined] = useState("");
   const [wrong, setWrong] = useState(false);
@@ -41,6 +42,7 @@ export function ReferenceForm({ project }: { project: Project | undefined }) {
     reference_grade: (rules?.test_cords ?? "reference grade") === "reference grade",
     source,
     mandrel,
+    meter_port: port,
     loop_mm: family === "single-mode" && loop ? 30 : 0,
   };
   function typed() {
@@ -108,6 +110,15 @@ export function ReferenceForm({ project }: { project: Project | undefined }) {
             ["VCSEL", "VCSEL source"],
           ]}
           onChange={setSource}
+        />
+        <Choice
+          label="Connector of the meter"
+          value={port}
+          options={[
+            ["", "meter takes: not said"],
+            ...["LC", "SC", "ST", "FC"].map((one) => [one, `meter takes ${one}`] as const),
+          ]}
+          onChange={setPort}
         />
         {family === "single-mode" ? (
           <Toggle words="loop of 30 mm in the launch cord" on={loop} onChange={() => setLoop(!loop)} />

@@ -9,6 +9,7 @@ import { figureText, lengthText } from "../shared/format";
 import { useSettings } from "../shared/settings";
 import type { Place } from "../link/layout";
 import { AsBuilt } from "./AsBuilt";
+import { LengthTry, type Tried } from "./LengthTry";
 import { TraceDrawing } from "./TraceDrawing";
 import { sendFile } from "./attachments";
 import { useMeasureTrace, usePutTrace, useTrace } from "./queries";
@@ -45,7 +46,9 @@ export function TraceSection({ out, detail, by, places, width, available, instru
   const measure = useMeasureTrace(detail);
   const put = usePutTrace(detail);
   const chosen = key === null ? (traces.at(-1)?.key ?? "") : key;
-  const plan = `wavelength_nm=${nm}&direction=${direction}${pulse ? `&pulse_ns=${pulse}` : ""}`;
+  const [tried, setTried] = useState<Tried | null>(null);
+  const length = tried ? `&element=${tried.element}&length_m=${tried.length_m}` : "";
+  const plan = `wavelength_nm=${nm}&direction=${direction}${pulse ? `&pulse_ns=${pulse}` : ""}${length}`;
   const found = useTrace(detail, chosen, plan);
   const view = found.data;
   const wish = { ...signed(by), start: proof.start, end: proof.end, strand: Number(strand), direction };
@@ -137,6 +140,7 @@ export function TraceSection({ out, detail, by, places, width, available, instru
       <ProblemNote error={error ?? measure.error ?? put.error ?? found.error} />
       {view && (
         <>
+          {!chosen && <LengthTry detail={detail} view={view} tried={tried} onTry={setTried} />}
           <TraceDrawing view={view} places={places} width={width} held={held} onHold={setHeld} />
           <Box position="sticky" left={0} width={`${available}px`} fontSize="13px">
             <Told view={view} held={held} unit={unit} />

@@ -214,3 +214,21 @@ export const useRecords = (project: Project | undefined) =>
     enabled: project !== undefined,
     placeholderData: (before) => before,
   });
+
+/** The whole array, strand by strand through the switch. */
+export function useMeasureArray(detail: LinkDetail) {
+  const refresh = useRefresh();
+  const client = useQueryClient();
+  return useMutation({
+    scope: { id: `link-${detail.id}` },
+    mutationFn: (wish: object) => {
+      const known = client.getQueryData<LinkDetail>(["link", detail.id]) ?? detail;
+      const whole = { revision: known.revision, ...wish };
+      return call<ProofOut>(`/links/${detail.id}/readings/measure-array`, "POST", whole);
+    },
+    onSettled: async () => {
+      await client.invalidateQueries({ queryKey: proofKey(detail.id) });
+      await refresh();
+    },
+  });
+}

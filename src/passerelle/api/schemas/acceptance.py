@@ -31,6 +31,7 @@ class ProofOut(BaseModel):
     references: tuple[ReferenceSeen, ...]
     arrays: tuple[ArrayWay, ...]
     zones: dict[str, tuple[FaceZone, ...]]
+    editions: tuple[str, ...]
 
 
 class ByWhom(BaseModel):
@@ -254,6 +255,7 @@ class MeasureReference(ByWhom):
     bend_insensitive: bool = False
     loop_mm: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False)] = 0.0
     cords: Annotated[tuple[Label, ...], Field(max_length=6)] = ()
+    meter_port: Label = ""
 
 
 class MeasureTrace(ByWhom):
@@ -319,3 +321,10 @@ class RecordOut(BaseModel):
     taken_on: date | None
     note: str
     withdrawn: str
+
+
+class MeasureArray(ByWhom):
+    """Read every strand of an array through the switch of positions and the wide-area meter."""
+
+    revision: int
+    wavelength_nm: Annotated[int, Field(ge=600, le=1700)]

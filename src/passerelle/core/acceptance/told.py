@@ -32,8 +32,6 @@ def record_words(event: Event) -> str:
         case StrandsTraced():
             pairs = (f"{near} at {far or 'no end'}" for near, far in event.pairs[:12])
             return "strands come out: " + ", ".join(pairs)
-                f"{near} at {far or 'no end'}" for near, far in event.pairs[:12]
-            )
         case TraceTaken():
             way = "left to right" if event.direction == "right" else "right to left"
             return f"trace of strand {event.strand}, {event.wavelength_nm} nm, {way}, {event.pulse_ns:g} ns"

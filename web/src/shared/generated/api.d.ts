@@ -2391,6 +2391,29 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/links/{link_id}/readings/measure-array": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Measure Array
+         * @description Light each strand of an array in turn through the switch, and read where it comes out and with how much.
+         *
+         *     The readings and where the strands come out are written down together, as one entry each; a strand that comes
+         *     out nowhere is dark.
+         */
+        post: operations["measure_array_api_v1_links__link_id__readings_measure_array_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/links/{link_id}/traces/measure": {
         parameters: {
             query?: never;
@@ -7592,6 +7615,42 @@ export interface components {
             reading: components["schemas"]["Reading"];
         };
         /**
+         * MeasureArray
+         * @description Read every strand of an array through the switch of positions and the wide-area meter.
+         */
+        MeasureArray: {
+            /**
+             * Instrument
+             * @default
+             */
+            instrument: string;
+            /** Calibrated On */
+            calibrated_on?: string | null;
+            /**
+             * Operator
+             * @default
+             */
+            operator: string;
+            /** Taken On */
+            taken_on?: string | null;
+            /** At Time */
+            at_time?: string | null;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Revision */
+            revision: number;
+            /** Wavelength Nm */
+            wavelength_nm: number;
+        };
+        /**
          * MeasureReference
          * @description Take a reference with the instruments of the project.
          */
@@ -7665,6 +7724,11 @@ export interface components {
              * @default []
              */
             cords: string[];
+            /**
+             * Meter Port
+             * @default
+             */
+            meter_port: string;
         };
         /**
          * MeasureTrace
@@ -9464,6 +9528,8 @@ export interface components {
             zones: {
                 [key: string]: components["schemas"]["FaceZone"][];
             };
+            /** Editions */
+            editions: string[];
         };
         /**
          * ProofRow
@@ -10241,7 +10307,8 @@ export interface components {
         };
         /**
          * ReferenceTaken
-         * @description A reference: the zero of readings, with its cords by serial number or label.
+         * @description A reference: the zero of readings, with its cords by serial number or label; ``meter_port`` is the connector
+         *     that the meter takes, empty where nobody said it.
          *
          *     Wavelength in nm, ``power_dbm`` what the meter showed, ``joined_db`` what the cords read when they were joined.
          */
@@ -10333,6 +10400,11 @@ export interface components {
              * @default []
              */
             cords: string[];
+            /**
+             * Meter Port
+             * @default
+             */
+            meter_port: string;
             /** Power Dbm */
             power_dbm?: number | null;
             /** Joined Db */
@@ -10431,6 +10503,11 @@ export interface components {
              * @default []
              */
             cords: string[];
+            /**
+             * Meter Port
+             * @default
+             */
+            meter_port: string;
             /** Power Dbm */
             power_dbm?: number | null;
             /** Joined Db */
@@ -29022,6 +29099,133 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ReadingWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    measure_array_api_v1_links__link_id__readings_measure_array_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeasureArray"];
             };
         };
         responses: {
