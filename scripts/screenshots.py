@@ -17,7 +17,10 @@ from passerelle.api.app import create_app
 from passerelle.core.house import HouseRules
 from passerelle.demo.plant import demo_plant
 from passerelle.demo.port_aubier import PROJECT_NAME, demo_links
+from passerelle.standins.bench import start_standins
+from passerelle.standins.truth import shipped_truth
 from passerelle.store import projects
+from passerelle.store.accepted import reach
 from passerelle.store.database import Database
 
 OUT = Path(__file__).parent.parent / "docs" / "screenshots"
@@ -76,6 +79,27 @@ def look(page: Page) -> None:
     page.wait_for_timeout(600)
 
 
+def prove(page: Page) -> None:
+    """Take references, read every strand, and take a trace, with the simulated instruments."""
+    link = page.url
+    page.goto(link.split("/links")[0] + "/test/references")
+    bar = page.get_by_role("group", name="By whom")
+    for label, said in (("meter, serial", "PM-0417"), ("calibrated", "2026-03-02"), ("read by", "night crew")):
+        bar.get_by_label(label).fill(said)
+    bar.get_by_label("place").fill("Harbor office")
+    for nm in ("1310", "1550"):
+        page.get_by_label("Wavelength").select_option(nm)
+        page.get_by_role("button", name="Take it with the meter").click()
+        page.wait_for_timeout(1500)
+    page.goto(link)
+    for button in page.get_by_role("button", name="Read strand").all():
+        button.click()
+        page.wait_for_timeout(1200)
+    page.get_by_role("button", name="Take the trace").click()
+    page.wait_for_timeout(4000)
+    page.evaluate("document.querySelector('main').scrollTo(0, 190)")
+
+
 VIEWS: list[tuple[str, str, str, tuple[int, int], Act]] = [
     ("link", "/links/1", "light", (1280, 800), nothing),
     ("strands", "/links/22?lens=strands", "light", (1280, 800), nothing),
@@ -92,7 +116,7 @@ VIEWS: list[tuple[str, str, str, tuple[int, int], Act]] = [
     ("site", "/site?way=quay 0", "light", (1280, 800), nothing),
     ("routes", "/site/routes?from=office&to=lock&apart=2&new=1", "light", (1280, 800), nothing),
     ("layouts", "/site/layouts?core=office&places=crane 1,crane 2,crane 3,lock", "dark", (1280, 800), nothing),
-    ("reference", "/reference?part=teachings", "light", (1280, 800), nothing),
+    ("proof", "/links/6?lens=proof", "light", (1280, 1180), prove),
     ("pull-sheet", "/site/pull?cable=lock dike", "light", (1280, 800), nothing),
     ("what-cable-tablet", "/identify", "light", (820, 1180), look),
     ("ladder", "/ladder?group=verdict", "light", (1280, 800), nothing),
@@ -128,7 +152,10 @@ def serve(folder: Path) -> str:
     """A server over a fresh demo on a free port; it ends with this process."""
     database = Database(folder / "demo.sqlite")
     with database.write() as session:
-        projects.create_project(session, PROJECT_NAME, demo_links(), HouseRules(), demo_plant())
+        made = projects.create_project(session, PROJECT_NAME, demo_links(), HouseRules(), demo_plant())
+        for row in demo_plant().instruments:
+            reach(session, made.id, row.address)
+    start_standins(demo_links(), shipped_truth())
     with socket.socket() as free:
         free.bind(("127.0.0.1", 0))
         port = free.getsockname()[1]
