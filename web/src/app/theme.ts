@@ -8,7 +8,7 @@ const config = defineConfig({
     "html, body, #root": { height: "100%" },
     body: { bg: "bg", color: "fg", fontSize: "14px", lineHeight: 1.4 },
     "*:focus-visible": { outline: "2px solid var(--chakra-colors-fg)", outlineOffset: "2px" },
-    "input[type=checkbox]": { accentColor: "var(--chakra-colors-fg)" },
+    "input[type=checkbox], input[type=range]": { accentColor: "var(--chakra-colors-fg)" },
     ".figures": { fontFamily: "mono", fontVariantNumeric: "tabular-nums" },
   },
   theme: {

@@ -70,8 +70,14 @@ export function CopperProof({ proof, detail, by }: { proof: ProofOut["proof"]; d
         />
         {ASKED.map(([parameter, unit]) => (
           <Flex key={parameter} gap={1} align="center">
-            {parameter} {box(parameter, `${parameter}, ${unit}`)} {unit}
-            {BY_FREQUENCY.includes(parameter) && <>at {box(`${parameter} at`, `${parameter} at, MHz`)} MHz</>}
+            <span>{parameter}</span>
+            {box(parameter, `${parameter}, ${unit}`)}
+            <span>{BY_FREQUENCY.includes(parameter) ? `${unit} at` : unit}</span>
+            {BY_FREQUENCY.includes(parameter) && (
+              <>
+                {box(`${parameter} at`, `${parameter} at, MHz`)} <span>MHz</span>
+              </>
+            )}
           </Flex>
         ))}
       </Flex>

@@ -24,6 +24,7 @@ const state = (face: ProofFace): string =>
 
 /** The faces that are plugged by hand, each a press away at its place: open, half, full, crossed. */
 export function FaceMarks({ faces, places, width, held, onHold }: Props) {
+  if (faces.length === 0) return null;
   const at = new Map(places.map((place) => [place.id, place]));
   return (
     <Box position="relative" height="44px" width={`${width}px`} role="group" aria-label="Faces">
