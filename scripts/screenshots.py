@@ -92,6 +92,7 @@ def prove(page: Page) -> None:
         page.get_by_role("button", name="Take it with the meter").click()
         page.wait_for_timeout(1500)
     page.goto(link)
+    page.get_by_role("button", name="Read strand").first.wait_for()
     for button in page.get_by_role("button", name="Read strand").all():
         button.click()
         page.wait_for_timeout(1200)
