@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from passerelle.core.acceptance.arrays import array_ways
@@ -38,6 +38,7 @@ from passerelle.core.link.edits import Measure, SetFields, apply_edits
 from passerelle.core.link.readings import Reading, ReferenceMethod, is_stale
 from passerelle.core.parts.face import Face
 from passerelle.core.review import review
+from tests.core.any_link import any_link, is_named
 from tests.core.plain import CATALOG, plain_link
 from tests.core.test_readings import WHOLE
 
@@ -385,3 +386,22 @@ def test_twisted_pair_is_held_against_its_class() -> None:
     assert [one.passes for one in judged_copper(taken)] == [False, True, True, True]
     with pytest.raises(AcceptanceError, match="channel limits for"):
         class_of("Cat 8")
+
+
+def test_a_reading_that_is_too_good_decides_nothing() -> None:
+    far = plain_link("10GBASE-ER", "OS2", 60_000)
+    told = {**WHOLE, "value_db": 2.0}
+    link = apply_edits(far, (Measure(reading=Reading.model_validate(told)),))
+    found = review(link, CATALOG, HouseRules(), with_fixes=False)
+    assert (found.verdict.value, found.as_measured) == ("fail", False)
+    assert "reading.too_good" in {finding.code for finding in found.findings}
+
+
+@given(any_link())
+def test_any_link_has_a_proof_or_a_word_why_not(link: Link) -> None:
+    assume(is_named(link))
+    found = proof_of(link, [], CATALOG, HouseRules())
+    assert found.failing <= len(found.rows) - found.to_read
+    assert found.rows or found.why_not or not found.strands
+    for row in found.rows:
+        assert row.should.least_db <= row.should.expected_db <= row.should.limit_db

@@ -245,7 +245,7 @@ def _glass_kind(chain: Chain, catalog: Catalog, house: HouseRules, around: list[
         *end_findings(chain, catalog),
         *polarity_findings(chain, lanes),
         *missing,
-        *reading_findings(chain.link),
+        *reading_findings(chain, catalog),
     ]
     graded = all(line.traits.grades for line in chain.glass)
     for application in applications:

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from passerelle.core.budget.loss import Direction, Term
+from passerelle.core.budget.loss import Direction, Term, loss_terms
+from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, Rule
 from passerelle.core.link.chain import Link
 from passerelle.core.link.compose import Chain
@@ -14,10 +15,13 @@ from passerelle.core.units import format_db
 
 READING_STALE = Rule("reading.stale", "match")
 READING_INFORMS = Rule("reading.informs", "match")
+READING_TOO_GOOD = Rule("reading.too_good", "match")
+_HIDDEN_DB = 0.5
+"""What a pair in the reference may have lost."""
 
 
 def as_measured(
-    chain: Chain, terms: tuple[Term, ...], wavelengths_nm: tuple[int, ...], direction: Direction
+    chain: Chain, catalog: Catalog, terms: tuple[Term, ...], wavelengths_nm: tuple[int, ...], direction: Direction
 ) -> tuple[Term, ...]:
     """The terms of one direction with readings in the place of those that they stand for, in chain order.
 
@@ -27,7 +31,7 @@ def as_measured(
     carries this direction must have been, and the worst of them counts.
     """
     covered: dict[str, Term] = {}
-    for group in _groups(chain, wavelengths_nm, direction):
+    for group in _groups(chain, catalog, wavelengths_nm, direction):
         pieces = between(chain.link.elements, group[0]) or ()
         ids = tuple(piece.id for piece in pieces)
         if not any(i in covered for i in ids):
@@ -39,12 +43,16 @@ def as_measured(
     return tuple(sorted([*kept, *measured.values()], key=lambda term: term.position))
 
 
-def _groups(chain: Chain, wavelengths_nm: tuple[int, ...], direction: Direction) -> list[list[Reading]]:
+def _groups(
+    chain: Chain, catalog: Catalog, wavelengths_nm: tuple[int, ...], direction: Direction
+) -> list[list[Reading]]:
     """Readings that count together for one direction, the newest group first: one for all strands, or one each."""
     link = chain.link
     newest: dict[tuple[object, ...], dict[int | None, Reading]] = {}
     for reading in sorted(link.readings, key=lambda one: one.when):
         if reading.why_not or is_stale(link.elements, reading) or not reading.holds_at(wavelengths_nm, direction):
+            continue
+        if too_good(chain, catalog, reading):
             continue
         strand = reading.strand if direction == "right" else reading.far_strand
         stretch = reading.start, reading.end, reading.near_joint, reading.far_joint, strand is None
@@ -55,6 +63,21 @@ def _groups(chain: Chain, wavelengths_nm: tuple[int, ...], direction: Direction)
         if wanted and wanted <= by_strand.keys():
             found.append([by_strand[strand] for strand in wanted])
     return sorted(found, key=lambda group: max(one.when for one in group), reverse=True)
+
+
+def too_good(chain: Chain, catalog: Catalog, reading: Reading) -> bool:
+    """Whether a reading is less than the parts between its test points must lose: it is of something else.
+
+    With two or three cords the reference may hide what its own pairs lost, half a decibel each.
+    """
+    pieces = between(chain.link.elements, reading)
+    if pieces is None or reading.wavelength_nm is None:
+        return False
+    ids = {piece.id for piece in pieces}
+    lengths = [line.traits.length_m or 0.0 for line in chain.lines]
+    terms = loss_terms(chain, catalog, (reading.wavelength_nm,), "right")
+    least = sum(term.of(lengths).least_db for term in terms if term.at in ids)
+    return reading.value_db < least - _HIDDEN_DB * reading.pairs_hidden - 1e-6
 
 
 def _carrying(chain: Chain, start: str, end: str, direction: Direction) -> set[int | None]:
@@ -92,9 +115,10 @@ def _stretch(reading: Reading) -> str:
     return ends[bool(reading.near_joint), bool(reading.far_joint)]
 
 
-def reading_findings(link: Link) -> list[Finding]:
-    """What is to be said of each reading that does not decide: what it lacks, or that it is stale."""
+def reading_findings(chain: Chain, catalog: Catalog) -> list[Finding]:
+    """What is to be said of each reading that does not decide: what it lacks, that it is stale, or too good."""
     found: list[Finding] = []
+    link = chain.link
     for reading in link.readings:
         here = [e.id for e in link.elements if e.id in (reading.start, reading.end)]
         at = tuple(dict.fromkeys(here))
@@ -119,5 +143,14 @@ def reading_findings(link: Link) -> list[Finding]:
                     "calibration, operator, time and place it takes the place of the terms between "
                     "its test points.",
                 ).of(value_db=reading.value_db, why=reading.why_not)
+            )
+        elif too_good(chain, catalog, reading):
+            found.append(
+                READING_TOO_GOOD.caution(
+                    at,
+                    f"The reading of {value} is less than its parts must lose: it is not believed.",
+                    "Another strand, another wavelength, or a reference taken wrong. Take the reference again, "
+                    "then read again; the plan's own figures stand.",
+                ).of(value_db=reading.value_db)
             )
     return found

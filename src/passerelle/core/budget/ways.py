@@ -59,7 +59,7 @@ def ways_of(chain: Chain, catalog: Catalog) -> tuple[Way, ...]:
 def _way(chain: Chain, catalog: Catalog, direction: Direction, sender: Standing, receiver: Standing) -> Way:
     sends, receives = _application(sender, catalog), _application(receiver, catalog)
     terms = loss_terms(chain, catalog, sends.wavelengths_nm, direction)
-    terms = as_measured(chain, terms, sends.wavelengths_nm, direction)
+    terms = as_measured(chain, catalog, terms, sends.wavelengths_nm, direction)
     row = governing_row(sends, chain)
     kept = _limits(sends, receives, row, governing_row(receives, chain))
     return Way(direction, sender, receiver, sends, receives, row, terms, kept)

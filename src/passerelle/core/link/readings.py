@@ -122,6 +122,11 @@ class Reading(Frozen):
         )
 
     @property
+    def pairs_hidden(self) -> int:
+        """How many mated pairs were in its reference, so that what they lost is not in it."""
+        return 2 - _END_JOINTS.get(self.reference, 2) if self.reference else 0
+
+    @property
     def when(self) -> tuple[str, str]:
         """What orders readings, the newest last."""
         return str(self.taken_on or ""), str(self.at_time or "")
