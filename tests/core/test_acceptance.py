@@ -405,3 +405,10 @@ def test_any_link_has_a_proof_or_a_word_why_not(link: Link) -> None:
     assert found.rows or found.why_not or not found.strands
     for row in found.rows:
         assert row.should.least_db <= row.should.expected_db <= row.should.limit_db
+
+
+def test_glass_of_two_grades_is_held_against_the_tighter_one() -> None:
+    either = proof_of(plain_link("1000BASE-LX10", ("OS1", "OS2"), 4000), [], CATALOG, HouseRules())
+    tight = proof_of(FAR, [], CATALOG, HouseRules())
+    assert "not decided" in either.why_not
+    assert [row.should.decides_db for row in either.rows] == [row.should.decides_db for row in tight.rows]

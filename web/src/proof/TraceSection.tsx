@@ -163,7 +163,7 @@ function Told({ view, held, unit }: { view: TraceView; held: TracedJoint | null;
         Pulse {view.pulse.pulse_ns} ns, {lengthText(view.pulse.length_m, unit)} on the fiber: what is nearer than{" "}
         {lengthText(view.pulse.event_dead_m, unit)} is one event, a loss is told apart from{" "}
         {lengthText(view.pulse.loss_dead_m, unit)} on. Launch and receive cord {lengthText(view.cords_m, unit)};
-        both stay in place for both directions, only the instrument moves.
+        both are of the cable's own core and fiber and stay in place for both directions, only the instrument moves.
       </Text>
       {judged && (
         <Text mt={1} data-testid="trace-sum">

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Literal
 
-from passerelle.core.acceptance.stretch import Stretch, cables, permanent_link
+from passerelle.core.acceptance.stretch import Stretch, cables, channel, permanent_link
 from passerelle.core.budget.loss import Direction
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.catalog.testing_figures import testing_figures
@@ -16,7 +16,7 @@ from passerelle.core.parts.piece import NEW_STATES
 from passerelle.core.sources import Frozen
 
 TaskKind = Literal["inspect", "polarity", "loss", "trace", "twisted pair"]
-ORDER: tuple[TaskKind, ...] = ("inspect", "polarity", "loss", "trace", "twisted pair")
+MOMENTS: tuple[Moment, ...] = ("on the reel", "after the pull", "after termination", "before light")
 FAST_MBPS = 50_000
 """From this rate a lane on it is PAM4 or like it, which reflections hurt."""
 
@@ -55,6 +55,7 @@ def test_plan(chain: Chain, catalog: Catalog, house: HouseRules) -> tuple[Task, 
     if stretch is not None:
         tasks += [*_faces(chain, stretch), *_polarity(stretch), *_loss(stretch, catalog, house)]
         tasks += _traces(stretch, catalog, house)
+        tasks.sort(key=lambda task: MOMENTS.index(task.moment))
     return tuple(tasks)
 
 
@@ -75,18 +76,38 @@ def _before(cable: Stretch, catalog: Catalog, house: HouseRules) -> Iterator[Tas
 
 
 def _faces(chain: Chain, stretch: Stretch) -> Iterator[Task]:
-    count = len(faces_of(chain)) or 2
-    yield Task(
-        kind="inspect",
-        moment="after termination",
-        start=stretch.start.id,
-        end=stretch.end.id,
-        span=stretch.span,
-        direction="both",
-        why="Dirt is the commonest fault: inspect, clean, inspect again, the test cords too.",
-        tools=("inspection scope", "cleaner"),
-        minutes=count * testing_figures().minutes.inspect_face,
+    """Faces of the cabling once its ends are made, and every plug once more before light."""
+    faces = faces_of(chain)
+    fixed = sum(1 for part, _ in faces if stretch.inside(part.position))
+    minutes = testing_figures().minutes.inspect_face
+    whole = channel(chain) or stretch
+    told: tuple[tuple[Moment, Stretch, int, str], ...] = (
+        (
+            "after termination",
+            stretch,
+            fixed or 2,
+            "Dirt is the commonest fault: inspect, clean, inspect again, the test cords too.",
+        ),
+        (
+            "before light",
+            whole,
+            len(faces) - fixed,
+            "Every plug of the equipment cords, and again each face that was open since: inspect, then mate.",
+        ),
     )
+    for moment, of, count, why in told:
+        if count:
+            yield Task(
+                kind="inspect",
+                moment=moment,
+                start=of.start.id,
+                end=of.end.id,
+                span=of.span,
+                direction="both",
+                why=why,
+                tools=("inspection scope", "cleaner"),
+                minutes=count * minutes,
+            )
 
 
 def _polarity(stretch: Stretch) -> Iterator[Task]:

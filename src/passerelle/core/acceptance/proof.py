@@ -114,7 +114,7 @@ class Proof(Frozen):
 def proof_of(link: Link, events: Sequence[Event], catalog: Catalog, house: HouseRules) -> Proof:
     """The proof of a link from its own events, oldest first, with the catalog as the house has it.
 
-    Where its glass may be of several grades, the first that it may be is taken, and ``why_not`` says so.
+    Where its glass may be of several grades, that with the tightest limits is taken, and ``why_not`` says so.
     """
     chain, why_not = _decided(link, catalog)
     tasks = test_plan(chain, catalog, house)
@@ -147,9 +147,21 @@ def _decided(link: Link, catalog: Catalog) -> tuple[Chain, str]:
     if possible is None:
         return compose(undecided_glass(link), catalog), "The grade of the glass is not decided: read the print."
     if len(possible) > 1:
-        words = "The grade of the glass is not decided: the first that it may be is taken. Read the print."
-        return compose(possible[0], catalog), words
+        words = "The grade of the glass is not decided: the one with the tightest limits is taken. Read the print."
+        return min((compose(one, catalog) for one in possible), key=lambda chain: _tightness(chain, catalog)), words
     return compose(link, catalog), ""
+
+
+def _tightness(chain: Chain, catalog: Catalog) -> float:
+    """The tightest limit that its readings would be held against, in dB; where there is none, nothing is
+    tighter.
+    """
+    stretch = permanent_link(chain)
+    family = stretch.family(catalog) if stretch else None
+    if stretch is None or family is None:
+        return float("inf")
+    wavelengths = testing_figures().wavelengths_of(family).loss_nm
+    return min(should_read(stretch, Taken("one cord", nm), catalog).decides_db for nm in wavelengths)
 
 
 def _missing(chain: Chain, stretch: Stretch | None, family: str | None) -> str:
