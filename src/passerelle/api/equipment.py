@@ -57,6 +57,8 @@ router = APIRouter(tags=["equipment"], responses=PROBLEM_RESPONSES)
 FLOOR_DBM = -60.0
 """Below, a meter shows its own noise: no light."""
 Row = Annotated[str, Path(max_length=60)]
+_BY_WHOM = frozenset({"operator", "taken_on", "at_time", "place", "note"})
+_OF_TRACE = _BY_WHOM | {"start", "end", "strand", "direction", "moment"}
 
 
 @router.get("/projects/{project_id}/instruments")
@@ -284,7 +286,7 @@ def measure_array(request: Request, link_id: RowId, wish: MeasureArray) -> Proof
         arrives = powers[strand.planned - 1] if strand.planned else FLOOR_DBM
         pairs.append((strand.near, out))
         edits.append((strand, round(min(99.0, zero.taken.power_dbm - arrives), 3)))
-    by = wish.model_dump(include={"operator", "taken_on", "at_time", "place", "note"})
+    by = wish.model_dump(include=set(_BY_WHOM))
     by |= {"instrument": row.serial or wish.instrument, "calibrated_on": row.calibrated_on or wish.calibrated_on}
     seen = StrandsWish(start=found.start, end=found.end, pairs=tuple(pairs), **by)
     trace_strands(request, link_id, seen)
@@ -345,7 +347,18 @@ def measure_trace(request: Request, link_id: RowId, wish: MeasureTrace) -> Proof
         item = stored_links.link(session, link_id)
         told = TraceWish(
             **wish.model_dump(
-                include={"start", "end", "strand", "direction", "operator", "taken_on", "at_time", "place", "note"}
+                include={
+                    "start",
+                    "end",
+                    "strand",
+                    "direction",
+                    "moment",
+                    "operator",
+                    "taken_on",
+                    "at_time",
+                    "place",
+                    "note",
+                }
             ),
             instrument=instrument.serial or wish.instrument,
             calibrated_on=instrument.calibrated_on or wish.calibrated_on,

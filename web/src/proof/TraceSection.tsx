@@ -15,6 +15,8 @@ import { sendFile } from "./attachments";
 import { useMeasureTrace, usePutTrace, useTrace } from "./queries";
 import { type ByWhom, signed } from "./who";
 
+const MOMENTS = ["after termination", "on the reel", "after the pull"] as const;
+type Moment = (typeof MOMENTS)[number];
 const CARE = [
   "An OTDR sends a strong pulse: it can destroy a receiver. The far end is unplugged and tagged before it is started; laser light is invisible.",
 ];
@@ -41,6 +43,7 @@ export function TraceSection({ out, detail, by, places, width, available, instru
   const [strand, setStrand] = useState(String(proof.strands[0]?.near ?? 1));
   const [direction, setDirection] = useState<"right" | "left">("right");
   const [pulse, setPulse] = useState("");
+  const [moment, setMoment] = useState<Moment>("after termination");
   const [held, setHeld] = useState<TracedJoint | null>(null);
   const [error, setError] = useState<unknown>(null);
   const measure = useMeasureTrace(detail);
@@ -51,7 +54,10 @@ export function TraceSection({ out, detail, by, places, width, available, instru
   const plan = `wavelength_nm=${nm}&direction=${direction}${pulse ? `&pulse_ns=${pulse}` : ""}${length}`;
   const found = useTrace(detail, chosen, plan);
   const view = found.data;
-  const wish = { ...signed(by), start: proof.start, end: proof.end, strand: Number(strand), direction };
+  const bare = moment === "on the reel" || moment === "after the pull";
+  const cable = proof.tasks.find((task) => task.moment === "on the reel");
+  const [start, end] = bare && cable ? [cable.start, cable.end] : [proof.start, proof.end];
+  const wish = { ...signed(by), start, end, moment, strand: Number(strand), direction };
   const done = { onSuccess: () => (setKey(null), setHeld(null)) };
   async function take(file: File | undefined) {
     if (!file) return;
@@ -105,6 +111,14 @@ export function TraceSection({ out, detail, by, places, width, available, instru
           ]}
           onChange={(next) => setDirection(next as "right" | "left")}
         />
+        {proof.tasks.some((task) => task.moment === "on the reel") && (
+          <Choice
+            label="Moment of the trace"
+            value={moment}
+            options={MOMENTS.map((one) => [one, one] as const)}
+            onChange={(next) => setMoment(next as Moment)}
+          />
+        )}
         <Choice
           label="Pulse"
           value={pulse}

@@ -269,6 +269,7 @@ class MeasureTrace(ByWhom):
     wavelength_nm: Annotated[int, Field(ge=600, le=1700)]
     pulse_ns: Annotated[int, Field(gt=0, le=100_000)] | None = None
     averaging_s: Annotated[float, Field(gt=0, le=600)] = 15.0
+    moment: Moment = "after termination"
     launch_m: Annotated[float, Field(ge=0, le=1e5)] | None = None
     receive_m: Annotated[float, Field(ge=0, le=1e5)] | None = None
 

@@ -7786,6 +7786,12 @@ export interface components {
              * @default 15
              */
             averaging_s: number;
+            /**
+             * Moment
+             * @default after termination
+             * @enum {string}
+             */
+            moment: "" | "on the reel" | "after the pull" | "after termination" | "before light";
             /** Launch M */
             launch_m?: number | null;
             /** Receive M */
