@@ -9,13 +9,16 @@ from collections.abc import Callable
 
 import numpy as np
 
-from passerelle.api.traces import tracing
 from passerelle.core.acceptance.backscatter import expected_db
 from passerelle.core.acceptance.found import Measured, filtered, find_events
 from passerelle.core.acceptance.judgement import judged
+from passerelle.core.acceptance.tracing import tracing
+from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.house import HouseRules
 from passerelle.demo.port_aubier import demo_links
-from passerelle.exchange.trace_record import Fixed, TraceRecord, read_record, write_record
+from passerelle.exchange.trace_record import Fixed, TraceRecord
+from passerelle.exchange.trace_record_in import read_record
+from passerelle.exchange.trace_record_out import write_record
 from passerelle.standins.pulse import Fiber, Shot, Spot, returned_db
 
 READINGS, RECORDS, POINTS = 100_000, 500, 16_000
@@ -118,7 +121,7 @@ def expected() -> str:
     lengths = iter(np.linspace(20_000, 40_000, 200).tolist())
 
     def one() -> None:
-        planned = tracing(link, HouseRules(), 1550, "right", lengths_m={"run-1": next(lengths)})
+        planned = tracing(link, load_catalog(), HouseRules(), 1550, "right", lengths_m={"run-1": next(lengths)})
         expected_db(planned.way, planned.pulse.pulse_ns, grid)
 
     one()

@@ -21,9 +21,9 @@ from passerelle.exchange.trace_record import (
     Total,
     TraceRecord,
     TraceRecordError,
-    read_record,
-    write_record,
 )
+from passerelle.exchange.trace_record_in import read_record
+from passerelle.exchange.trace_record_out import write_record
 
 U16, I16 = st.integers(0, 65_535), st.integers(-32_768, 32_767)
 U32, I32 = st.integers(0, 2**32 - 1), st.integers(-(2**31), 2**31 - 1)

@@ -28,7 +28,7 @@ from passerelle.equipment.instruments import (
     take_trace,
 )
 from passerelle.exchange.attachment import media_type_of
-from passerelle.exchange.trace_record import read_record
+from passerelle.exchange.trace_record_in import read_record
 from passerelle.standins.bench import StandIns, start_standins
 from passerelle.standins.truth import Fault, Truth
 from tests.core.plain import CATALOG

@@ -40,8 +40,10 @@ from passerelle.api.schemas.acceptance import (
 )
 from passerelle.api.schemas.common import RowId
 from passerelle.api.state import database_of, writing
-from passerelle.api.traces import AVERAGING_S, record_trace, tracing
+from passerelle.api.traces import record_trace
+from passerelle.api.views import catalog_of
 from passerelle.core.acceptance.references import ReferenceSeen, references
+from passerelle.core.acceptance.tracing import AVERAGING_S, tracing
 from passerelle.core.errors import AcceptanceError
 from passerelle.core.plant.records import Instrument, InstrumentKind
 from passerelle.core.plant.site import Plant, free_id
@@ -320,6 +322,7 @@ def measure_trace(request: Request, link_id: RowId, wish: MeasureTrace) -> Proof
         fitter = fitter_of(session, item.project_id)
     planned = tracing(
         item.link,
+        catalog_of(house),
         house,
         wish.wavelength_nm,
         wish.direction,

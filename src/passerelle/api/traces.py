@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Annotated, Literal
 
 import numpy as np
@@ -17,33 +16,27 @@ from passerelle.api.schemas.common import RowId
 from passerelle.api.state import database_of, writing
 from passerelle.api.views import catalog_of
 from passerelle.core.acceptance.backscatter import (
-    Pulse,
     Way,
-    best_pulse,
-    cords_m,
     expected_db,
-    pulse_m,
     pulses,
     thinned,
     told_apart,
-    way_of,
 )
 from passerelle.core.acceptance.found import Measured
 from passerelle.core.acceptance.lengths import sheath_from_light
 from passerelle.core.acceptance.matched import TraceJudged, averaged, traced
-from passerelle.core.acceptance.proof import check_stretch, school_catalog, signature_between
-from passerelle.core.acceptance.stretch import Stretch, Taken, permanent_link, stretch_between
+from passerelle.core.acceptance.proof import check_stretch, signature_between
+from passerelle.core.acceptance.stretch import stretch_between
+from passerelle.core.acceptance.tracing import AVERAGING_S, Tracing, lift_db, tracing
 from passerelle.core.accepted import TraceTaken
-from passerelle.core.budget.loss import Direction
-from passerelle.core.catalog.shelves import Catalog
-from passerelle.core.catalog.testing_figures import testing_figures
 from passerelle.core.errors import AcceptanceError
 from passerelle.core.events import Event, not_withdrawn
 from passerelle.core.house import HouseRules
 from passerelle.core.link.candidates import variants
 from passerelle.core.link.chain import Link
 from passerelle.core.link.compose import compose
-from passerelle.exchange.trace_record import TraceRecord, read_record
+from passerelle.exchange.trace_record import TraceRecord
+from passerelle.exchange.trace_record_in import read_record
 from passerelle.store import events
 from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
@@ -51,75 +44,7 @@ from passerelle.store.accepted import attachment, known_attachments, put_records
 from passerelle.store.stored import NotFoundError, StoredLink
 
 router = APIRouter(tags=["traces"], responses=PROBLEM_RESPONSES)
-AVERAGING_S = 15.0
 Metres = Annotated[float | None, Query(ge=0, le=1e5)]
-
-
-@dataclass(frozen=True)
-class Tracing:
-    """How a trace of a stretch is planned: the stretch, the way that the pulse goes, the pulse, the cords'
-    length.
-    """
-
-    stretch: Stretch
-    way: Way
-    pulse: Pulse
-    cords_m: float
-
-
-def tracing(
-    link: Link,
-    house: HouseRules,
-    wavelength_nm: int,
-    direction: Direction,
-    *,
-    pulse_ns: float | None = None,
-    launch_m: float | None = None,
-    receive_m: float | None = None,
-    start: str = "",
-    end: str = "",
-    lengths_m: dict[str, float] | None = None,
-) -> Tracing:
-    """Plan a trace: the pulse is the shortest that reaches, the cords as long as it needs, where nothing is said.
-
-    Raises:
-        AcceptanceError: the link has no fixed cable between panels, or its grade is not known.
-    """
-    catalog: Catalog = catalog_of(house)
-    chain = compose((variants(link) or [link])[0], catalog)
-    catalog = school_catalog(catalog, house, chain)
-    stretch = stretch_between(chain, start, end) if start and end else permanent_link(chain)
-    if stretch is None or not stretch.chain.glass:
-        raise AcceptanceError("link", "there is no fixed cable between two panels here: a trace needs one")
-    family = stretch.family(catalog)
-    if family is None:
-        raise AcceptanceError("fiber", "the grade of the glass is not known: say it on the run, then plan a trace")
-    grade = house.test_cords == "reference grade"
-    taken = Taken("launch and receive cords", wavelength_nm, direction, grade, "trace, one direction")
-    bare = way_of(stretch, taken, catalog, launch_m=0.0, receive_m=0.0, lengths_m=lengths_m)
-    known = {pulse.pulse_ns: pulse for pulse in pulses(bare, AVERAGING_S)}
-    pulse = best_pulse(bare, AVERAGING_S)
-    if pulse_ns is not None:
-        length = pulse_m(pulse_ns, bare.index)
-        other = Pulse(
-            pulse_ns=round(pulse_ns),
-            length_m=length,
-            event_dead_m=length + 0.5,
-            loss_dead_m=length + testing_figures().trace.recovery_m,
-            range_db=pulse.range_db,
-            reaches=True,
-        )
-        pulse = known.get(round(pulse_ns), other)
-    cords = cords_m(family, pulse)
-    way = way_of(
-        stretch,
-        taken,
-        catalog,
-        launch_m=cords if launch_m is None else launch_m,
-        receive_m=cords if receive_m is None else receive_m,
-        lengths_m=lengths_m,
-    )
-    return Tracing(stretch, way, pulse, cords)
 
 
 @router.get("/links/{link_id}/trace-plan")
@@ -141,6 +66,7 @@ def get_trace_plan(
     lengths = {element: length_m} if element and length_m is not None else None
     planned = tracing(
         item.link,
+        catalog_of(house),
         house,
         wavelength_nm,
         direction,
@@ -269,6 +195,7 @@ def _measured(
 ) -> tuple[TraceView, TraceJudged]:
     planned = tracing(
         link,
+        catalog_of(house),
         house,
         taken.wavelength_nm,
         taken.direction,
@@ -287,7 +214,7 @@ def _measured(
     shown = max(view.expected[-1][0], (judged.length_m or 0.0) + way.launch_m + way.receive_m + 20)
     cut = min(len(record.raw), max(2, round(shown / record.spacing_m)))
     distances, levels = record.distances_m[:cut], record.levels_db[:cut]
-    lifted = levels + _lift(planned, distances, levels)
+    lifted = levels + lift_db(planned, distances, levels)
     stale = taken.signature and taken.signature != signature_between(planned.stretch)
     warnings = [
         *(["A piece of this stretch was changed since the trace was taken: it informs only."] if stale else []),
@@ -311,13 +238,3 @@ def _measured(
         ),
         judged,
     )
-
-
-def _lift(planned: Tracing, distances: np.ndarray, levels: np.ndarray) -> float:
-    """What lifts a measured trace onto the expected one where both are clean fiber: in the launch cord."""
-    way = planned.way
-    first, last = planned.pulse.loss_dead_m, max(way.launch_m, planned.pulse.loss_dead_m * 2 + 5)
-    inside = (distances > first) & (distances < last - 1)
-    if not inside.any():
-        return 0.0
-    return float(np.median(expected_db(way, planned.pulse.pulse_ns, distances[inside]) - levels[inside]))

@@ -14,7 +14,8 @@ from passerelle.core.catalog.testing_figures import CableUse, School
 from passerelle.core.errors import AcceptanceError, CatalogError, UnitError
 from passerelle.core.link.readings import ReferenceMethod
 from passerelle.core.units import parse_length
-from passerelle.exchange.trace_record import MOST_BYTES, TraceRecordError, read_record
+from passerelle.exchange.trace_record import TraceRecordError
+from passerelle.exchange.trace_record_in import MOST_BYTES, read_record
 
 _METHODS: dict[str, ReferenceMethod] = {
     "one-cord": "one cord",

@@ -8,7 +8,8 @@ from typing import Literal
 
 from PIL import Image, UnidentifiedImageError
 
-from passerelle.exchange.trace_record import TraceRecordError, read_record
+from passerelle.exchange.trace_record import TraceRecordError
+from passerelle.exchange.trace_record_in import read_record
 
 MediaType = Literal["image/png", "image/jpeg", "application/x-sor"]
 MOST_PICTURE = 16 * 1024 * 1024

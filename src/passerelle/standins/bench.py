@@ -16,7 +16,8 @@ import numpy as np
 from passerelle.core.acceptance.stretch import Stretch
 from passerelle.core.catalog.testing_figures import testing_figures
 from passerelle.core.link.chain import Link
-from passerelle.exchange.trace_record import LIGHT_M_PER_S, Fixed, General, Supplier, TraceRecord, write_record
+from passerelle.exchange.trace_record import LIGHT_M_PER_S, Fixed, General, Supplier, TraceRecord
+from passerelle.exchange.trace_record_out import write_record
 from passerelle.standins.picture import face_picture
 from passerelle.standins.pulse import POINTS, Fiber, Shot, Spot, returned_db
 from passerelle.standins.scpi import CommandError, Device, Served, number
