@@ -343,3 +343,31 @@ def test_one_cord_needs_a_meter_that_takes_the_plug(client: TestClient) -> None:
     zero = take_zero(client, meter_port="SC").json()[0]["taken"]["key"]
     refused = reading(client, 0.8, zero=zero)
     assert (refused.status_code, "takes the link's LC" in refused.json()["detail"]) == (422, True)
+
+
+def test_records_are_listed_and_withdrawn_and_undo_makes_them_stand_again(client: TestClient) -> None:
+    take_zero(client)
+    inspect(client, "inspect", clean=True)
+    seen = client.get(f"{API}/projects/1/records").json()
+    assert [one["kind"] for one in seen] == ["inspection", "reference"]
+    assert (seen[0]["link"], seen[0]["link_id"], seen[0]["operator"]) == ("Crane 3", CRANE, "night crew")
+    client.post(f"{API}/projects/1/events/{seen[0]['key']}/withdraw", json={"why": "wrong face"})
+    assert client.get(f"{API}/projects/1/records").json()[0]["withdrawn"] == "wrong face"
+    again = client.post(f"{API}/projects/1/events/{seen[0]['key']}/withdraw", json={"why": "twice"})
+    assert again.json()["errors"][0]["field"] == "key"
+    undo(client)
+    assert client.get(f"{API}/projects/1/records").json()[0]["withdrawn"] == ""
+    number = client.get(f"{API}/links/{CRANE}").json()["revision"]
+    client.delete(f"{API}/links/{CRANE}", params={"revision": number})
+    gone = client.get(f"{API}/projects/1/records").json()[0]
+    assert (gone["link"], gone["link_id"]) == ("Crane 3", None)
+
+
+def test_a_project_that_is_not_there_takes_no_record(client: TestClient) -> None:
+    for path, body in (
+        ("projects/99/references", {**ZERO, **BY}),
+        ("projects/99/readings", {"text": TABLE}),
+        ("projects/99/instruments/meter/confirm", None),
+        ("links/9999/strands-seen", {"start": "a", "end": "b", "pairs": [[1, 1]]}),
+    ):
+        assert client.post(f"{API}/{path}", json=body).status_code == 404, path

@@ -114,9 +114,8 @@ def get_tests(request: Request, project_id: RowId) -> TestedOut:
 
 def _tested(item: StoredLink, proof: Proof) -> TestedLink:
     elements = item.link.elements
-    faces = [face for face in proof.faces if face.next.step != "leave the module"]
-    untested = any(task.kind == "twisted pair" for task in proof.tasks) and not proof.copper
     ends = (elements[0], elements[-1]) if elements else ()
+    faces = [face for face in proof.faces if face.next.step != "leave the module"]
     return TestedLink(
         id=item.id,
         name=item.link.name,
@@ -128,9 +127,8 @@ def _tested(item: StoredLink, proof: Proof) -> TestedLink:
         faces_done=sum(1 for face in faces if face.next.done),
         strands=len(proof.strands),
         strands_seen=sum(1 for one in proof.strands if one.seen is not None),
-        why_not="no result of a tester yet: twisted pair is certified by its own standard"
-        if untested
-        else proof.why_not,
+        why_not=proof.why_not,
+        state=proof.state,
         minutes=proof.minutes,
     )
 

@@ -145,36 +145,18 @@ def _summary(out: Sheet, tested: Sequence[Tested]) -> None:
             str(len(one.proof.rows)),
             str(len(one.proof.rows) - one.proof.to_read),
             str(one.proof.failing),
-            one.proof.why_not or _state(one.proof),
+            one.proof.state,
         )
         for one in tested
     ]
     out.table(("link", "readings", "taken", "not good", ""), rows, (4, 1, 1, 1, 4))
 
 
-def _state(proof: Proof) -> str:
-    """What a proof comes to, never better than its weakest part."""
-    if not proof.rows:
-        return "nothing to certify" if not proof.copper else "certified by a tester"
-    if proof.failing:
-        return "not accepted: readings are not good"
-    if proof.to_read:
-        return "open: readings are missing, or inform only"
-    dirty = [face for face in proof.faces if not face.next.done]
-    wrong = [one for one in proof.strands if one.seen != one.planned]
-    if wrong:
-        return "open: where the strands come out was not seen, or is wrong"
-    if dirty:
-        return f"readings good; {len(dirty)} faces not inspected to the end"
-    marginal = any(row.judgement == "marginal" for row in proof.rows)
-    return "accepted, marginal within the uncertainty" if marginal else "accepted"
-
-
 def _link(out: Sheet, one: Tested) -> None:
     proof = one.proof
     out.heading(one.link.name, 12)
     out.line(" - ".join(_piece(element) for element in one.link.elements))
-    out.line(f"{proof.span} from {proof.start} to {proof.end}, {proof.family}: {_state(proof)}.", bold=True)
+    out.line(f"{proof.span} from {proof.start} to {proof.end}, {proof.family}: {proof.state}.", bold=True)
     if proof.why_not:
         out.line(proof.why_not)
     rows = [_reading(row) for row in proof.rows]

@@ -97,12 +97,8 @@ function Row({ link }: { link: TestedLink }) {
       <Bar whole={link.faces} done={link.faces_done} bad={0} words="faces" />
       <Bar whole={link.strands} done={link.strands_seen} bad={0} words="strands seen" />
       <Text color="fg.muted">
-        {link.why_not ||
-          (link.rows + link.faces === 0
-            ? "nothing to certify here"
-            : open(link)
-              ? `about ${Math.round(link.minutes)} min in all`
-              : "nothing is open")}
+        {link.state}
+        {open(link) ? `; about ${Math.round(link.minutes)} min in all` : ""}
       </Text>
     </Flex>
   );

@@ -142,6 +142,7 @@ class TestedLink(BaseModel):
     strands_seen: int
     strands: int
     why_not: str
+    state: str
     minutes: float
 
 

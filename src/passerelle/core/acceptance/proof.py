@@ -110,6 +110,27 @@ class Proof(Frozen):
         """How many readings fail, or cannot be believed."""
         return sum(1 for row in self.rows if row.judgement in ("fail", "suspect", "dark") and not row.informs)
 
+    @property
+    def state(self) -> str:
+        """What it comes to in words, never better than its weakest part."""
+        if self.why_not and not self.rows and not self.copper:
+            return self.why_not
+        if self.copper:
+            bad = [one.value.parameter for one in self.copper if one.passes is False]
+            return f"not accepted: {', '.join(bad)}" if bad else "accepted by its tester"
+        if not self.rows:
+            return "nothing to certify here"
+        if self.failing:
+            return "not accepted: readings are not good"
+        if self.to_read:
+            return f"open: {self.to_read} readings are missing, or inform only"
+        if any(one.seen != one.planned for one in self.strands):
+            return "open: where the strands come out was not seen, or is wrong"
+        if dirty := sum(1 for face in self.faces if not face.next.done):
+            return f"readings good, {dirty} faces not inspected to the end"
+        marginal = any(row.judgement == "marginal" for row in self.rows)
+        return "accepted, marginal within the uncertainty" if marginal else "accepted"
+
 
 def proof_of(link: Link, events: Sequence[Event], catalog: Catalog, house: HouseRules) -> Proof:
     """The proof of a link from its own events, oldest first, with the catalog as the house has it.
@@ -166,7 +187,9 @@ def _tightness(chain: Chain, catalog: Catalog) -> float:
 
 def _missing(chain: Chain, stretch: Stretch | None, family: str | None) -> str:
     """What has to be known before readings can be planned, in words; empty where all is."""
-    if chain.realms == {"copper"} or stretch is None:
+    if chain.realms == {"copper"}:
+        return "No result of a tester yet: twisted pair is certified by its own standard."
+    if stretch is None:
         return ""
     if family is None:
         return "The grade of the glass is missing, so no limit can be given: say it on the run."

@@ -11876,6 +11876,8 @@ export interface components {
             strands: number;
             /** Why Not */
             why_not: string;
+            /** State */
+            state: string;
             /** Minutes */
             minutes: number;
         };
