@@ -33,6 +33,7 @@ from passerelle.core.link.candidates import undecided_glass, variants
 from passerelle.core.link.chain import Link
 from passerelle.core.link.compose import Chain, compose
 from passerelle.core.link.readings import WAVELENGTH_WINDOW_NM, Reading, is_stale, signature
+from passerelle.core.parts.face import Face
 from passerelle.core.sources import Frozen
 
 DARK_DB = 30.0
@@ -364,11 +365,11 @@ def _faces(chain: Chain, standing: Sequence[Event], catalog: Catalog) -> tuple[P
     return tuple(found)
 
 
-def _face_next(face: object, steps: tuple[Inspected, ...], *, fixed: bool, lens: bool) -> NextStep:
+def _face_next(face: Face, steps: tuple[Inspected, ...], *, fixed: bool, lens: bool) -> NextStep:
     """What comes next at a face of several ferrules: at the first of them that is not done."""
-    positions = (1,) if face.is_array else face.positions  # type: ignore[attr-defined]
+    positions = (1,) if face.is_array else face.positions
     told = [
-        next_step(face, [one for one in steps if one.position == at], fixed=fixed, in_module=lens)  # type: ignore[arg-type]
+        next_step(face, [one for one in steps if one.position == at], fixed=fixed, in_module=lens)
         for at in positions or (1,)
     ]
     return next((step for step in told if not step.done), told[0])
