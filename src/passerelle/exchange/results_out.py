@@ -169,12 +169,11 @@ def _link(out: Sheet, one: Tested) -> None:
     seen = [f"{s.near} to {s.seen if s.seen is not None else 'not seen'}" for s in proof.strands]
     if seen:
         out.line("Strands come out: " + ", ".join(seen) + ".")
-    if proof.faces:
-        done = sum(1 for face in proof.faces if face.next.done)
-        editions = sorted({step.edition for face in proof.faces for step in face.steps if step.edition})
-        out.line(
-            f"Faces inspected: {done} of {len(proof.faces)}{', by ' + ', '.join(editions) if editions else ''}."
-        )
+    graded = [face for face in proof.faces if face.next.step != "leave the module"]
+    if graded:
+        done = sum(1 for face in graded if face.next.done)
+        editions = sorted({step.edition for face in graded for step in face.steps if step.edition})
+        out.line(f"Faces inspected: {done} of {len(graded)}{', by ' + ', '.join(editions) if editions else ''}.")
     for judged in proof.copper:
         value = judged.value
         limit = "" if judged.limit is None else f", limit {judged.limit:g}"

@@ -97,7 +97,7 @@ function Row({ link }: { link: TestedLink }) {
       <Bar whole={link.faces} done={link.faces_done} bad={0} words="faces" />
       <Bar whole={link.strands} done={link.strands_seen} bad={0} words="strands seen" />
       <Text color="fg.muted">
-        {link.state}
+        {link.state.replace(/\.$/, "")}
         {open(link) ? `; about ${Math.round(link.minutes)} min in all` : ""}
       </Text>
     </Flex>

@@ -80,6 +80,11 @@ def causes(reads: Sequence[Read]) -> dict[int, Cause]:
     return found
 
 
+def _signed(value_db: float) -> str:
+    """A difference with its sign, nothing without one."""
+    return f"{round(value_db, 2) + 0.0:+.2f}"
+
+
 def _one(read: Read, reads: Sequence[Read]) -> Cause | None:
     if read.value_db is None:
         return _NO_LIGHT
@@ -116,11 +121,11 @@ def _of_wavelengths(read: Read, same: Sequence[Read]) -> Cause | None:
     if read.single_mode and long.excess_db - short.excess_db > signs.bend_db:
         return Cause(
             code="bend",
-            what=f"{long.excess_db:+.2f} dB over plan at {long.wavelength_nm} nm and {short.excess_db:+.2f} dB at "
-            f"{short.wavelength_nm} nm: a bend takes more of the longer wavelength, dirt takes both alike.",
+            what=f"{_signed(long.excess_db)} dB over plan at {long.wavelength_nm} nm and "
+            f"{_signed(short.excess_db)} dB at {short.wavelength_nm} nm: a bend takes more of the longer "
+            "wavelength, dirt takes both alike.",
             next_step="Look for a tight loop, a tie or a pinched door along the way and in the trays; a "
-            "trace at the "
-            "longer wavelength shows where.",
+            "trace at the longer wavelength shows where.",
             source=signs.bend_source,
         )
     by_glass = [one.excess_db / one.glass_db for one in (short, long) if one.glass_db > 0.05]
@@ -164,10 +169,10 @@ def _of_strand(read: Read, reads: Sequence[Read]) -> Cause | None:
         return None
     if not lonely:
         return None
-    beside = f", its neighbors {median(others):+.2f} dB" if others else ""
+    beside = f", its neighbors {_signed(median(others))} dB" if others else ""
     return Cause(
         code="dirty face",
-        what=f"{read.excess_db:+.2f} dB over plan on this strand alone{beside}, at both wavelengths alike "
+        what=f"{_signed(read.excess_db)} dB over plan on this strand alone{beside}, at both wavelengths alike "
         "where two "
         "were read: mostly a dirty or scratched face, else a bad splice.",
         next_step=_LOOK + " If it stays, a trace tells the joint.",
