@@ -38,6 +38,7 @@ from passerelle.core.link.edits import Measure, SetFields, apply_edits
 from passerelle.core.link.readings import Reading, ReferenceMethod, is_stale
 from passerelle.core.parts.face import Face
 from passerelle.core.review import review
+from passerelle.demo.port_aubier import demo_links
 from tests.core.any_link import any_link, is_named
 from tests.core.plain import CATALOG, plain_link
 from tests.core.test_readings import WHOLE
@@ -412,3 +413,27 @@ def test_glass_of_two_grades_is_held_against_the_tighter_one() -> None:
     tight = proof_of(FAR, [], CATALOG, HouseRules())
     assert "not decided" in either.why_not
     assert [row.should.decides_db for row in either.rows] == [row.should.decides_db for row in tight.rows]
+
+
+def test_a_reference_on_paper_from_another_day_is_as_old_as_it_says() -> None:
+    late = reference(at=NOW, taken_on=date(2026, 11, 24), at_time=time(9))
+    (seen,) = references([late], HouseRules(), NOW)
+    assert "h old" in seen.why_void
+
+
+def test_the_fronts_of_cassettes_stay_in_the_sum_where_a_reading_leaves_them_out() -> None:
+    link = next(one for one in demo_links() if one.name == "Rows 10G, front 1")
+    told = {**WHOLE, "start": "cassette-1", "end": "cassette-2", "wavelength_nm": 850, "value_db": 0.9}
+    found = {}
+    for method, ends in (("one cord", True), ("three cords", False)):
+        more = {"reference": method, "near_joint": ends, "far_joint": ends}
+        read_link = apply_edits(link, (Measure(reading=Reading.model_validate({**told, **more})),))
+        found[method] = review(read_link, CATALOG, HouseRules(), with_fixes=False).directions[0].loss.worst_db
+    assert found["three cords"] == pytest.approx(found["one cord"] + 2 * 0.35)
+
+
+def test_a_strand_that_comes_out_nowhere_stands_for_no_other() -> None:
+    told = {**WHOLE, "strand": 1, "far_strand": None, "value_db": 2.0, "wavelength_nm": 1310, "direction": "both"}
+    link = apply_edits(FAR, (Measure(reading=Reading.model_validate(told)),))
+    found = {d.direction: d.loss.worst_db for d in review(link, CATALOG, HouseRules(), with_fixes=False).directions}
+    assert found["left"] > found["right"]

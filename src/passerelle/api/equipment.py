@@ -58,6 +58,8 @@ from passerelle.store.stored import ConflictError
 router = APIRouter(tags=["equipment"], responses=PROBLEM_RESPONSES)
 FLOOR_DBM = -60.0
 """Below, a meter shows its own noise: no light."""
+METER_NOISE_DB = 0.02
+"""By so much two readings of the same light may differ (estimate)."""
 Row = Annotated[str, Path(max_length=60)]
 _BY_WHOM = frozenset({"operator", "taken_on", "at_time", "place", "note"})
 _OF_TRACE = _BY_WHOM | {"start", "end", "strand", "direction", "moment"}
@@ -191,17 +193,18 @@ def measure_reference(request: Request, project_id: RowId, wish: MeasureReferenc
         raise AcceptanceError(
             "power_dbm", f"{power:.1f} dBm: no light arrives. Is the launch cord on both, and clean?"
         )
-    kit.fit("ROUT:CONN:JOIN")
-    joined = round(power - kit.power_dbm(wish.wavelength_nm), 3)
-    if cords > 1:
-        joined = max(0.0, joined)
+    joined = None
+    if cords == 1:  # with more, the reference holds the joined pair already: nothing is left to compare it with
+        kit.fit("ROUT:CONN:JOIN")
+        joined = round(power - kit.power_dbm(wish.wavelength_nm), 3)
+        joined = 0.0 if -METER_NOISE_DB < joined < 0 else joined
     values = wish.model_dump(exclude={"instrument", "calibrated_on"})
     told = ReferenceWish(
         **values,
         instrument=wish.instrument or kit.serial,
         calibrated_on=wish.calibrated_on or kit.calibrated_on,
         power_dbm=round(power, 3),
-        joined_db=max(0.0, joined) if joined > -0.02 else joined,
+        joined_db=joined,
     )
     return take_reference(request, project_id, told)
 

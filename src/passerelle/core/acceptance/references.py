@@ -77,14 +77,19 @@ def calibration_over(calibrated_on: date | None, used_on: date | None, house: Ho
     return ""
 
 
+_ZONES = timedelta(hours=15)
+"""So far apart clocks of the same moment can be: a day and a time are those of the place."""
+
+
 def when(taken: ReferenceTaken) -> datetime | None:
     """When it was taken; of one with a date alone the start of that day."""
-    if taken.at is not None:
-        return taken.at
     if taken.taken_on is None:
-        return None
-    clock = taken.at_time or datetime.min.time()
-    return datetime.combine(taken.taken_on, clock, tzinfo=UTC)
+        return taken.at
+    clock = (taken.at_time or datetime.min.time()).replace(tzinfo=None)
+    said = datetime.combine(taken.taken_on, clock, tzinfo=UTC)
+    if taken.at is None or taken.at - said > _ZONES:  # written down later than it was taken
+        return said
+    return taken.at
 
 
 def why_not_with(

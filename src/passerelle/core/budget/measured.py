@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from passerelle.core.budget.loss import Direction, Term, loss_terms
+from passerelle.core.budget.loss import Direction, Term, joint_terms, loss_terms
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, Rule
 from passerelle.core.link.chain import Link
@@ -31,16 +31,18 @@ def as_measured(
     carries this direction must have been, and the worst of them counts.
     """
     covered: dict[str, Term] = {}
+    left_out: list[Term] = []
     for group in _groups(chain, catalog, wavelengths_nm, direction):
         pieces = between(chain.link.elements, group[0]) or ()
         ids = tuple(piece.id for piece in pieces)
         if not any(i in covered for i in ids):
             covered |= dict.fromkeys(ids, _term(chain.link, group, pieces, ids))
+            left_out += _fronts(chain, catalog, group[0])
     if not covered:
         return terms
     kept = [term for term in terms if term.at not in covered]
     measured = {id(term): term for term in covered.values()}
-    return tuple(sorted([*kept, *measured.values()], key=lambda term: term.position))
+    return tuple(sorted([*kept, *left_out, *measured.values()], key=lambda term: term.position))
 
 
 def _groups(
@@ -55,7 +57,8 @@ def _groups(
         if too_good(chain, catalog, reading):
             continue
         strand = reading.strand if direction == "right" else reading.far_strand
-        stretch = reading.start, reading.end, reading.near_joint, reading.far_joint, strand is None
+        every = reading.strand is None and reading.far_strand is None
+        stretch = reading.start, reading.end, reading.near_joint, reading.far_joint, every
         newest.setdefault(stretch, {})[strand] = reading
     found = []
     for (start, end, *_, whole), by_strand in newest.items():
@@ -63,6 +66,21 @@ def _groups(
         if wanted and wanted <= by_strand.keys():
             found.append([by_strand[strand] for strand in wanted])
     return sorted(found, key=lambda group: max(one.when for one in group), reverse=True)
+
+
+def _fronts(chain: Chain, catalog: Catalog, reading: Reading) -> list[Term]:
+    """End connections that a reading leaves out although they stand at its own first or last piece: fronts of
+    cassettes, whose pair is theirs.
+    """
+    found: list[Term] = []
+    for joint in chain.joints:
+        if joint.kind != "receptacle" or joint.left is None or joint.right is None:
+            continue
+        near = joint.right.id == reading.start and not reading.near_joint
+        far = joint.left.id == reading.end and not reading.far_joint
+        own = {reading.start} if near else {reading.end} if far else set[str]()
+        found += [term for term in joint_terms(joint, catalog) if term.at in own]
+    return found
 
 
 def too_good(chain: Chain, catalog: Catalog, reading: Reading) -> bool:
