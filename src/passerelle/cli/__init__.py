@@ -34,6 +34,9 @@ class All(Commands):
             "accepting",
             "Print what a trace record holds",
         ),
+        "module": ("turning_up", "Print what the memory pages of a module say."),
+        "diagnose": ("turning_up", "Print what to believe after what was seen, and which test is next."),
+        "tree": ("turning_up", "Print the spanning tree of a network: root and port roles."),
         "export": ("files", "Write a project as a plan file."),
         "backup": (
             "files",

@@ -11,6 +11,7 @@
           x PlantError       a plant that contradicts itself
           x MaterialError    lengths, cuts, labels or a delivery that cannot be taken
           x AcceptanceError  a test, a reference or a record of one that cannot be taken
+          x TurnUpError      module pages, a network, a diagnosis or a log entry that cannot be taken
 
 All of them are a ``ValueError``: a program that only wants to know that the input was wrong can catch that.
 """
@@ -66,3 +67,7 @@ class AcceptanceError(FieldError):
     """A test, a reference or a record of one that cannot be taken. ``field`` names it, the message says what to
     do.
     """
+
+
+class TurnUpError(FieldError):
+    """Module pages, a network, a diagnosis or a log entry that cannot be taken. ``field`` names the place."""
