@@ -15,7 +15,7 @@ from passerelle.core.plant.records import ROWS, SHELVES, Row
 from passerelle.core.plant.site import Plant
 
 Body = dict[str, Any]
-_NAMES = ("of", "link", "piece")
+_NAMES = ("of", "link", "piece", "corrects")
 """Fields of events that hold the key of something else."""
 
 
@@ -79,4 +79,6 @@ def copied_body(body: Body, salt: str) -> Body:
         made["of"] = other_key(made["of"], salt)
     if isinstance(made.get("cuts"), list | tuple):
         made["cuts"] = [{**cut, "of": other_key(cut.get("of", ""), salt)} for cut in made["cuts"]]
+    if isinstance(made.get("ports"), list | tuple):
+        made["ports"] = [{**port, "of": other_key(port.get("of", ""), salt)} for port in made["ports"]]
     return made

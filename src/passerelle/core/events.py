@@ -27,6 +27,7 @@ from passerelle.core.link.keys import Fresh
 from passerelle.core.link.readings import Reading, turned
 from passerelle.core.parts.piece import Key, Label
 from passerelle.core.sources import Frozen
+from passerelle.core.turned_up import FaultFound, HandedOver, Logged, Looked, PortSeen
 
 UNDONE = "undone"
 
@@ -96,8 +97,19 @@ class Delivered(Happening):
     lines: Annotated[tuple[ArrivedLine, ...], Field(max_length=20_000)]
 
 
-OfLink = ReadingTaken | Inspected | StrandsTraced | TraceTaken | Certified
-"""Events that concern one link, by its key."""
+OfLink = (
+    ReadingTaken
+    | Inspected
+    | StrandsTraced
+    | TraceTaken
+    | Certified
+    | Logged
+    | PortSeen
+    | Looked
+    | FaultFound
+    | HandedOver
+)
+"""Events that concern one link, by its key; entries of the logbook and hand-overs may have none."""
 OfProject = OrderPlaced | Delivered | ReferenceTaken | ReferenceVoid
 """Events that concern no single link."""
 Event = Annotated[
@@ -110,12 +122,17 @@ Event = Annotated[
     | Inspected
     | StrandsTraced
     | TraceTaken
-    | Certified,
+    | Certified
+    | Logged
+    | PortSeen
+    | Looked
+    | FaultFound
+    | HandedOver,
     Field(discriminator="kind"),
 ]
 EVENT_KINDS = frozenset(
     {"reading", "withdrawal", "order", "delivery", "reference", "void", "inspection", "strands", "trace"}
-    | {"certification"}
+    | {"certification", "log", "port", "look", "cure", "handover"}
 )
 
 
@@ -147,12 +164,12 @@ def about(events: Sequence[Event], links: Collection[str]) -> list[Event]:
     keys, found = set[str](), list[Event]()
     for event in events:
         match event:
-            case ReadingTaken() | Inspected() | StrandsTraced() | TraceTaken() | Certified():
-                wanted = event.link in links
             case Withdrawal():
                 wanted = event.of in keys
-            case _:
+            case OrderPlaced() | Delivered() | ReferenceTaken() | ReferenceVoid():
                 wanted = False
+            case _:
+                wanted = bool(event.link) and event.link in links
         if wanted:
             keys.add(event.key)
             found.append(event)

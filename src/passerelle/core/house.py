@@ -25,6 +25,7 @@ TestReference = Literal["one cord", "two cords", "three cords"]
 TestCords = Literal["reference grade", "ordinary"]
 TestDirections = Literal["where it pays", "one", "always both"]
 TestTraces = Literal["where it pays", "never", "always"]
+PathCost = Literal["unknown", "long", "short"]
 LabelScheme = Literal["place and number", "kind and number", "place, kind and number"]
 Metres = Annotated[float, Field(ge=0, le=1000, allow_inf_nan=False)]
 _STAND_INS: dict[Profile, dict[str, str]] = {
@@ -66,7 +67,8 @@ class HouseRules(Frozen):
     installation is reached, for codes on labels; empty for the address by which it is opened.
     ``limit_school`` says by whose allowances readings are held, ``test_reference`` and ``test_cords`` how they are
     taken, ``test_directions`` and ``test_traces`` how many; traces pay from ``trace_from_m`` on. A reference holds
-    ``reference_hours``, a calibration ``calibration_days``.
+    ``reference_hours``, a calibration ``calibration_days``. ``path_cost`` is how the boxes reckon the cost of
+    a port in the spanning tree.
     ``own_figures``: figures that stand in the place of the catalog's; ``own_prices`` likewise, in ``currency``.
     ``own_modules``: modules from their datasheets, beside the catalog's applications.
     """
@@ -112,6 +114,7 @@ class HouseRules(Frozen):
     calibration_days: Annotated[float, Field(gt=0, le=5000, allow_inf_nan=False)] = Field(
         default_factory=_default("calibration_days")
     )
+    path_cost: PathCost = Field(default_factory=_default("path_cost"))
     own_figures: Annotated[tuple[OwnFigure, ...], Field(max_length=500)] = ()
     own_modules: Annotated[tuple[Datasheet, ...], Field(max_length=200)] = ()
     own_prices: Annotated[tuple[OwnPrice, ...], Field(max_length=2000)] = ()

@@ -8,6 +8,7 @@ from typing import Annotated, Any
 from pydantic import Field
 
 from passerelle.core.plant.records import (
+    Box,
     Cable,
     Device,
     Frame,
@@ -43,6 +44,7 @@ class PlantRows(Frozen):
     reels: Annotated[tuple[Reel, ...], Field(max_length=5000)] = ()
     labels: Annotated[tuple[LabelRow, ...], Field(max_length=200_000)] = ()
     instruments: Annotated[tuple[Instrument, ...], Field(max_length=200)] = ()
+    boxes: Annotated[tuple[Box, ...], Field(max_length=2000)] = ()
     prices: dict[str, Annotated[float, Field(ge=0, le=1e7, allow_inf_nan=False)]] | None = None
 
     @cached_property

@@ -42,6 +42,7 @@ Shelf = Literal[
     "reels",
     "labels",
     "instruments",
+    "boxes",
 ]
 SHELVES: tuple[Shelf, ...] = get_args(Shelf)
 
@@ -263,6 +264,47 @@ class Instrument(Row):
     calibrated_on: date | None = None
 
 
+BoxKind = Literal["switch", "router", "converter", "other"]
+TreeProtocol = Literal["RSTP", "STP", "MSTP", "none", "other", "unknown"]
+
+
+class BoxPort(Frozen):
+    """A port of a box by the name that the box gives it, and the port of a link that it is, by its key.
+
+    ``index`` is its number in the box's own table of interfaces, None while nobody read it. ``group``: the
+    aggregation that it belongs to.
+    """
+
+    name: Annotated[str, Field(min_length=1, max_length=60)]
+    of: Key
+    index: Annotated[int, Field(ge=1, le=2**31 - 1)] | None = None
+    group: Label = ""
+
+
+class Box(Row):
+    """A box with ports: a switch, a converter. ``address`` is ``host:port`` of its management, empty where it has
+    none and its values are typed.
+
+    ``priority`` and ``bridge_address`` make its identifier in the spanning tree; ``filters``: it drops the tree's
+    frames. ``reached_through`` is the port through which its own management goes.
+    """
+
+    kind: BoxKind = "switch"
+    place: str = ""
+    address: Annotated[
+        str, Field(max_length=200, pattern=r"^([A-Za-z0-9.-]+|\[[0-9a-fA-F:]+\])?(:[0-9]{1,5})?$")
+    ] = ""
+    serial: Label = ""
+    protocol: TreeProtocol = "unknown"
+    priority: Annotated[int, Field(ge=0, le=65_535)] = 32_768
+    bridge_address: Annotated[
+        str, Field(max_length=17, pattern=r"^([0-9a-fA-F]{2}([:.-]?[0-9a-fA-F]{2}){5})?$")
+    ] = ""
+    filters: bool = False
+    reached_through: Annotated[str, Field(max_length=60)] = ""
+    ports: Annotated[tuple[BoxPort, ...], Field(max_length=1000)] = ()
+
+
 class SharedPart(Row):
     """A part that several links have in common: what it is, where, and how many positions links can take of it.
 
@@ -313,6 +355,7 @@ ROWS: dict[Shelf, type[Row]] = {
     "reels": Reel,
     "labels": LabelRow,
     "instruments": Instrument,
+    "boxes": Box,
 }
 """The record of the rows of each shelf."""
 

@@ -1,0 +1,147 @@
+"""What turn-up rests on: accuracy of a module's own readings, error correction, faults, signs and minutes."""
+
+from __future__ import annotations
+
+import tomllib
+from functools import cache
+from importlib import resources
+from typing import Literal
+
+from pydantic import Field, model_validator
+
+from passerelle.core.errors import CatalogError
+from passerelle.core.sources import Frozen, Source
+
+SignSide = Literal["once", "each", "line", "joint"]
+SignPlace = Literal["desk", "box", "end", "other end", "piece", "both ends"]
+FaultPlace = Literal["link", "end", "joint", "line", "panel"]
+Need = Literal["pair", "array", "two wavelengths", "multimode", "launch", "bright", "attenuator"]
+Shares = dict[str, float]
+Outcomes = dict[str, str | Shares]
+
+
+class Accuracy(Frozen):
+    """How far a module's own readings may be off, and the confidence that counted errors are told with."""
+
+    power_db: float
+    power_source: Source
+    temperature_c: float
+    temperature_source: Source
+    supply_percent: float
+    bias_percent: float
+    electric_source: Source
+    confidence: float
+    errors_source: Source
+
+
+class Correction(Frozen):
+    """The error correction that the clauses of some applications ask for."""
+
+    applications: tuple[str, ...]
+    kind: str
+    source: Source
+
+
+class Costs(Frozen):
+    """Minutes of ways: within a building, to another site, by boat, and to have a second person."""
+
+    walk_min: float
+    trip_min: float
+    boat_min: float
+    second_person_min: float
+    source: Source
+
+
+class SignKind(Frozen):
+    """Something that can be seen of a link: what it asks, its outcomes, what is usual, minutes and tools."""
+
+    code: str
+    asks: str
+    side: SignSide
+    minutes: float
+    where: SignPlace
+    outcomes: dict[str, str]
+    usual: Shares
+    tools: tuple[str, ...] = ()
+    people: int = 1
+    needs: Need | Literal[""] = ""
+    caution: Literal["", "laser", "visible"] = ""
+
+    @model_validator(mode="after")
+    def _whole(self) -> SignKind:
+        if not set(self.usual) <= set(self.outcomes) or abs(sum(self.usual.values()) - 1) > 1e-9:
+            raise ValueError(f"sign '{self.code}': the usual outcomes are shares of one")
+        return self
+
+
+class FaultKind(Frozen):
+    """A fault: where it can sit, how likely it is beside others, what its cure takes, and which signs differ."""
+
+    code: str
+    words: str
+    at: FaultPlace
+    way: bool = False
+    needs: Need | Literal[""] = ""
+    prior: float
+    cure_min: float
+    where: SignPlace
+    new: float = 1.0
+    old: float = 1.0
+    touched: Shares = Field(default_factory=dict)
+    findings: tuple[str, ...] = ()
+    own: Outcomes = Field(default_factory=dict)
+    other: Outcomes = Field(default_factory=dict)
+    once: Outcomes = Field(default_factory=dict)
+    here: Outcomes = Field(default_factory=dict)
+
+
+class TurnUpFigures(Frozen):
+    """The house table of turn-up."""
+
+    accuracy: Accuracy
+    correction: tuple[Correction, ...]
+    costs: Costs
+    sign: tuple[SignKind, ...]
+    fault: tuple[FaultKind, ...]
+
+    @model_validator(mode="after")
+    def _known(self) -> TurnUpFigures:
+        signs = {one.code: one for one in self.sign}
+        for fault in self.fault:
+            for code, said in (
+                *fault.own.items(),
+                *fault.other.items(),
+                *fault.once.items(),
+                *fault.here.items(),
+            ):
+                if code not in signs:
+                    raise ValueError(f"fault '{fault.code}': there is no sign '{code}'")
+                shares = {said: 1.0} if isinstance(said, str) else said
+                if not set(shares) <= set(signs[code].outcomes) or abs(sum(shares.values()) - 1) > 1e-9:
+                    raise ValueError(f"fault '{fault.code}': '{code}' takes shares of its outcomes that sum to one")
+        return self
+
+    def correction_of(self, application: str) -> Correction | None:
+        """The error correction that an application's clause asks for; None where it is not in the table."""
+        return next((one for one in self.correction if application in one.applications), None)
+
+    def sign_of(self, code: str) -> SignKind:
+        """A sign by its code; raises CatalogError."""
+        for one in self.sign:
+            if one.code == code:
+                return one
+        raise CatalogError(f"there is no sign '{code}'")
+
+
+@cache
+def turnup_figures() -> TurnUpFigures:
+    """The shipped table.
+
+    Raises:
+        CatalogError: a data file that is not right.
+    """
+    path = resources.files("passerelle.core.catalog") / "data" / "turnup.toml"
+    try:
+        return TurnUpFigures.model_validate(tomllib.loads(path.read_text(encoding="utf-8")))
+    except ValueError as error:
+        raise CatalogError(f"turnup.toml: {error}") from error

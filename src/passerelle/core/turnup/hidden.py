@@ -1,0 +1,366 @@
+"""The faults that may be hidden in a link and the looks that tell them apart, from its own pieces.
+
+Every fault of the house table is put where it can sit: at an end, a joint, a line, in one direction or in both.
+What a look would show under it follows from its signs; where geometry decides (a live-fiber identifier beside a
+break) it is reckoned from the chain.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.catalog.turnup_figures import (
+    FaultKind,
+    Outcomes,
+    Shares,
+    SignKind,
+    SignPlace,
+    TurnUpFigures,
+    turnup_figures,
+)
+from passerelle.core.findings import Finding, Severity
+from passerelle.core.link.chain import called, place_at
+from passerelle.core.link.compose import Chain, Joint, Standing
+from passerelle.core.sources import Frozen
+from passerelle.core.turnup.belief import Case, Fault, Look
+
+End = Literal["left", "right"]
+Here = Literal["left", "right", "away"]
+FOUND_HERE = 12.0
+"""How much likelier a fault is at a piece of which a finding of the plan says the same (estimate)."""
+FOUND_ELSEWHERE = 3.0
+LONG_M = 2000.0
+
+
+class Situation(Frozen):
+    """Where one is and what is at hand: minutes to the other end, tools, spare modules, people, and whether the box
+    of each end is read from here.
+    """
+
+    here: Here = "left"
+    travel_min: float = 15.0
+    tools: tuple[str, ...] = ()
+    spares: bool = False
+    people: int = 1
+    reads_left: bool = False
+    reads_right: bool = False
+
+
+class HiddenFault(Frozen):
+    """A fault in its place: pieces by id, the end that it is at or that receives, and where it is put right."""
+
+    name: str
+    code: str
+    words: str
+    at: tuple[str, ...]
+    end: End | Literal[""]
+    prior: float
+    cure_min: float
+
+
+class LinkLook(Frozen):
+    """A look in its place: what it asks, its outcomes in words, what it costs from here and what it needs."""
+
+    name: str
+    sign: str
+    asks: str
+    outcomes: dict[str, str]
+    minutes: float
+    at: tuple[str, ...]
+    end: End | Literal[""]
+    caution: str
+    lacks: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class LinkCase:
+    """A case with the places of its faults and looks."""
+
+    case: Case
+    faults: tuple[HiddenFault, ...]
+    looks: tuple[LinkLook, ...]
+
+
+@dataclass(frozen=True)
+class _Spot:
+    """Where something sits: pieces, their place in the chain between 0 and 1, an end or none."""
+
+    at: tuple[str, ...]
+    position: float
+    words: str
+    end: End | Literal[""] = ""
+
+
+@dataclass(frozen=True)
+class _Put:
+    """A fault kind in a spot."""
+
+    kind: FaultKind
+    spot: _Spot
+    receiver: End | Literal[""] = ""
+
+    @property
+    def name(self) -> str:
+        """Its kind, its pieces and its direction."""
+        end = self.receiver or self.spot.end
+        return " · ".join(one for one in (self.kind.code, "+".join(self.spot.at), end) if one)
+
+
+def case_of(
+    chain: Chain, catalog: Catalog, findings: Sequence[Finding], situation: Situation | None = None
+) -> LinkCase:
+    """The faults and looks of a link.
+
+    Args:
+        chain: the link composed, with a module at each end.
+        catalog: the house's catalog.
+        findings: of the plan: what they say is likelier.
+        situation: where one is; by default at the left end, alone, without tools.
+    """
+    figures, now = turnup_figures(), situation or Situation()
+    holds = _holds(chain, catalog, findings)
+    puts = [put for kind in figures.fault if not kind.needs or kind.needs in holds for put in _puts(kind, chain)]
+    count = {kind.code: sum(1 for put in puts if put.kind is kind) for kind in figures.fault}
+    faults = tuple(_fault(put, count[put.kind.code], findings, chain, now) for put in puts)
+    looks = [
+        (sign, spot, _look(sign, spot, chain, now, figures))
+        for sign in figures.sign
+        if (not sign.needs or sign.needs in holds) and (sign.code != "live" or "pair" in holds)
+        for spot in _spots(sign, chain)
+    ]
+    made = tuple(_likelihoods(sign, spot, look, puts) for sign, spot, look in looks)
+    case = Case(tuple(Fault(name=one.name, prior=one.prior, cure_min=one.cure_min) for one in faults), made)
+    return LinkCase(case, faults, tuple(look for _, _, look in looks))
+
+
+def _holds(chain: Chain, catalog: Catalog, findings: Sequence[Finding]) -> set[str]:
+    """What is true of a link that faults and looks may need."""
+    optics = [end.traits.optics for end in chain.ends if end.traits.optics]
+    applications = [catalog.application(one.application) for one in optics]
+    codes = {finding.code for finding in findings}
+    families = {catalog.fiber(line.traits.grades[0]).family for line in chain.glass if line.traits.grades}
+    launches = {row.launch for one in applications for row in one.reaches}
+    found = {
+        "pair": any(one.fibers == 2 for one in applications),
+        "array": any(one.array is not None for one in applications),
+        "two wavelengths": any(one.fibers == 1 for one in applications),
+        "multimode": "multimode" in families,
+        "launch": "multimode" in families and "offset-launch" in launches,
+        "bright": True,
+        "attenuator": any(p.piece.kind == "attenuator" for p in chain.places) or "light.too_bright" in codes,
+    }
+    return {name for name, true in found.items() if true}
+
+
+def _puts(kind: FaultKind, chain: Chain) -> Iterator[_Put]:
+    for spot in _places(kind.at, chain):
+        if kind.way:
+            yield _Put(kind, spot, "left")
+            yield _Put(kind, spot, "right")
+        else:
+            yield _Put(kind, spot)
+
+
+def _places(at: str, chain: Chain) -> Iterator[_Spot]:
+    match at:
+        case "end":
+            yield from _ends(chain)
+        case "line":
+            for line in chain.glass:
+                yield _Spot((line.id,), _share(chain, line.position), called(chain.link, line.piece))
+        case "joint":
+            yield from _joints(chain)
+        case "panel":
+            panels = [joint for joint in chain.joints if joint.via is not None and joint.kind == "adapter"]
+            yield from (_joint_spot(joint, chain) for joint in panels)
+        case _:
+            yield _Spot((), 0.5, "the link")
+
+
+def _ends(chain: Chain) -> Iterator[_Spot]:
+    sides: tuple[End, ...] = ("left", "right")
+    for side, end in zip(sides, (chain.ends[0], chain.ends[-1]), strict=True):
+        place = place_at(chain.link, end.piece) or f"the {side} end"
+        yield _Spot((end.id,), 0.0 if side == "left" else 1.0, place, side)
+
+
+def _joints(chain: Chain) -> Iterator[_Spot]:
+    for joint in chain.joints:
+        if joint.kind in ("receptacle", "adapter"):
+            yield _joint_spot(joint, chain)
+
+
+def _joint_spot(joint: Joint, chain: Chain) -> _Spot:
+    """A joint by its joiner, or by the part that stays where it is: a module, a cassette."""
+    if joint.via is not None:
+        piece, position = joint.via.piece, joint.via.position
+    else:
+        stays = [s for s in (joint.left, joint.right) if s is not None and not s.traits.line]
+        standing = stays[0] if stays else _first(joint)
+        piece, position = standing.piece, standing.position
+    return _Spot(joint.at, _share(chain, position), called(chain.link, piece))
+
+
+def _first(joint: Joint) -> Standing:
+    found = joint.left or joint.right
+    assert found is not None  # a joint has a part on one side at least
+    return found
+
+
+def _share(chain: Chain, position: int) -> float:
+    return position / max(1, len(chain.places) - 1)
+
+
+def _fault(put: _Put, count: int, findings: Sequence[Finding], chain: Chain, now: Situation) -> HiddenFault:
+    kind, spot = put.kind, put.spot
+    where = {"end": f" at {spot.words}", "joint": f" at {spot.words}", "line": f" in {spot.words}", "panel": ""}
+    words = kind.words.replace(" at this end", "")
+    words += where.get(kind.at, "") if kind.at != "panel" else f", at {spot.words}"
+    if kind.way:
+        words += f", towards {_end_words(chain, put.receiver)}"
+    return HiddenFault(
+        name=put.name,
+        code=kind.code,
+        words=words,
+        at=spot.at or tuple(end.id for end in chain.ends),
+        end=put.receiver or spot.end,
+        prior=kind.prior / count * _likelier(put, findings),
+        cure_min=kind.cure_min + _presence(kind.where, spot, now),
+    )
+
+
+def _end_words(chain: Chain, end: str) -> str:
+    standing = chain.ends[0] if end == "left" else chain.ends[-1]
+    return place_at(chain.link, standing.piece) or f"the {end} end"
+
+
+def _likelier(put: _Put, findings: Sequence[Finding]) -> float:
+    """What the plan's own findings make of a prior."""
+    same = [
+        finding
+        for finding in findings
+        if finding.severity in (Severity.FAIL, Severity.DAMAGE, Severity.CAUTION)
+        and finding.code.startswith(put.kind.findings)
+    ]
+    if not put.kind.findings or not same:
+        return 1.0
+    here = not put.spot.at or any(set(put.spot.at) & set(finding.at) for finding in same)
+    return FOUND_HERE if here else FOUND_ELSEWHERE
+
+
+def _spots(sign: SignKind, chain: Chain) -> Iterator[_Spot]:
+    if sign.side == "each":
+        yield from _ends(chain)
+    elif sign.side == "once":
+        yield _Spot((), 0.5, "the link")
+    else:
+        yield from _places(sign.side, chain)
+
+
+def _look(sign: SignKind, spot: _Spot, chain: Chain, now: Situation, figures: TurnUpFigures) -> LinkLook:
+    lacks = tuple(tool for tool in sign.tools if not (now.spares if tool == "spare module" else tool in now.tools))
+    minutes = sign.minutes + _presence(sign.where, spot, now)
+    if lacks:  # it has to be fetched
+        minutes += figures.costs.trip_min
+    if sign.people > now.people:
+        minutes += figures.costs.second_person_min + now.travel_min
+    name = " · ".join(one for one in (sign.code, "+".join(spot.at) if sign.side != "each" else spot.end) if one)
+    asks = sign.asks.replace("{end}", spot.words).replace("{piece}", spot.words)
+    return LinkLook(
+        name=name,
+        sign=sign.code,
+        asks=asks,
+        outcomes=sign.outcomes,
+        minutes=minutes,
+        at=spot.at,
+        end=spot.end,
+        caution=sign.caution,
+        lacks=lacks,
+    )
+
+
+def _presence(where: SignPlace, spot: _Spot, now: Situation) -> float:
+    """Minutes on the way before a look or a cure can begin."""
+
+    def to(end: Here) -> float:
+        return 0.0 if now.here == end else now.travel_min
+
+    nearest: End = "left" if spot.position <= 0.5 else "right"
+    match where:
+        case "desk":
+            return 0.0
+        case "box":
+            wanted: tuple[End, ...] = (spot.end,) if spot.end else ("left", "right")
+            reads = {"left": now.reads_left, "right": now.reads_right}
+            return sum(0.0 if reads[end] else to(end) for end in wanted)
+        case "end":
+            return to(spot.end) if spot.end else 0.0 if now.here != "away" else now.travel_min
+        case "other end":
+            return to("right" if spot.end == "left" else "left")
+        case "both ends":
+            return now.travel_min
+        case _:
+            inside = min(spot.position, 1 - spot.position)
+            return to(nearest) + inside * now.travel_min
+
+
+def _likelihoods(sign: SignKind, spot: _Spot, look: LinkLook, puts: Sequence[_Put]) -> Look:
+    outcomes: dict[str, dict[str, float]] = {outcome: {} for outcome in sign.outcomes}
+    for put in puts:
+        for outcome, share in _shown(sign, spot, put).items():
+            outcomes[outcome][put.name] = share
+    for shares in outcomes.values():
+        for put in puts:
+            shares.setdefault(put.name, 0.0)
+    return Look(name=look.name, minutes=look.minutes, outcomes=outcomes)
+
+
+def _shown(sign: SignKind, spot: _Spot, put: _Put) -> Shares:
+    """What a look would show if this fault were there, as shares."""
+    if sign.code == "worked":
+        both = put.kind.new + put.kind.old
+        return {"never": put.kind.new / both, "before": put.kind.old / both}
+    if sign.code == "touched":
+        weighed = {what: share * put.kind.touched.get(what, 1.0) for what, share in sign.usual.items()}
+        return {what: share / sum(weighed.values()) for what, share in weighed.items()}
+    if sign.code == "live":
+        return _lit(spot, put)
+    if sign.side in ("line", "joint"):
+        here = put.kind.here if set(spot.at) == set(put.spot.at) else {}
+        return _shares(here, sign)
+    if sign.side == "once":
+        return _shares(put.kind.once, sign)
+    own = put.receiver or put.spot.end or "left"
+    return _shares(put.kind.own if spot.end == own else put.kind.other, sign)
+
+
+def _shares(said: Outcomes, sign: SignKind) -> Shares:
+    found = said.get(sign.code)
+    if found is None:
+        return sign.usual
+    return {found: 1.0} if isinstance(found, str) else found
+
+
+def _lit(spot: _Spot, put: _Put) -> Shares:
+    """What a live-fiber identifier shows at a line: each strand is lit from its sender up to where it stops."""
+    lit = {"left": 1.0, "right": 1.0}  # by the end that receives the strand
+    for receiver in ("left", "right"):
+        if _sends_not(put, "right" if receiver == "left" else "left"):
+            lit[receiver] = 0.0
+            continue
+        if put.kind.code not in ("cut", "one strand broken", "plug not seated"):
+            continue
+        if put.receiver and put.receiver != receiver:
+            continue
+        before = spot.position < put.spot.position if receiver == "right" else spot.position > put.spot.position
+        lit[receiver] = 0.5 if spot.position == put.spot.position else 1.0 if before else 0.0
+    both, none = lit["left"] * lit["right"], (1 - lit["left"]) * (1 - lit["right"])
+    return {"both": both, "none": none, "one": 1 - both - none}
+
+
+def _sends_not(put: _Put, end: str) -> bool:
+    """Whether the module of an end sends no light under a fault at that end."""
+    return put.spot.end == end and put.kind.own.get("tx") is not None
