@@ -24,7 +24,37 @@ from passerelle.core.link.compose import compose
 from passerelle.core.sources import Frozen
 
 FaultKind = Literal[
-    "dirty face", "bend", "bad splice", "crossed strand", "swapped pair", "longer way", "broken", "other core"
+    "dirty face",
+    "bend",
+    "bad splice",
+    "crossed strand",
+    "swapped pair",
+    "longer way",
+    "broken",
+    "other core",
+    "strands swapped",
+    "plug not seated",
+    "cut",
+    "one lane dark",
+    "wrong mode or core",
+    "wrong module",
+    "wrong side",
+    "wrong port",
+    "dead transmitter",
+    "dead receiver",
+    "laser disabled",
+    "port shut",
+    "port refused the coding",
+    "settings unlike",
+    "blocked by the tree",
+    "loop",
+    "attenuator forgotten",
+    "no power",
+    "modal bandwidth",
+    "offset launch missing",
+    "dispersion or reflections",
+    "foreign light",
+    "VLAN or frame size",
 ]
 DARK_DB = 200.0
 _BENT_AT_SHORT = 0.25
@@ -32,7 +62,10 @@ _BENT_AT_SHORT = 0.25
 
 
 class Fault(Frozen):
-    """A fault that no plan knows: at a piece of a link, on one strand or on all (0)."""
+    """A fault that no plan knows: at a piece of a link, on one strand or on all (0), or at an end.
+
+    ``other_name`` is the application of a module that is not the planned one.
+    """
 
     link: str
     kind: FaultKind
@@ -44,6 +77,8 @@ class Fault(Frozen):
     at_m: float = 0.0
     share: float = 0.0
     cleanings: int = 1
+    end: Literal["left", "right", ""] = ""
+    other_name: str = ""
 
 
 class Truth(Frozen):
@@ -211,8 +246,14 @@ class TruePlant:
         return spans + steps + (core if going == "right" else 0.0)
 
     def _drawn(self, stretch: Stretch, at: str, strand: int, least: float, usual: float, worst: float) -> float:
-        """A value between least and worst with its peak at the usual one, the same whenever it is asked for."""
-        name = f"{self.truth.seed}|{stretch.chain.link.name}|{at}|{strand}"
+        return self.drawn_db(stretch.chain.link.name, at, strand, (least, usual, worst))
+
+    def drawn_db(self, link: str, at: str, strand: int, between: tuple[float, float, float]) -> float:
+        """What a piece of a strand really loses: between least and worst with its peak at the usual value, the same
+        whenever it is asked for. All in dB.
+        """
+        least, usual, worst = between
+        name = f"{self.truth.seed}|{link}|{at}|{strand}"
         u = int.from_bytes(hashlib.sha256(name.encode()).digest()[:8], "big") / 2**64
         worst = usual + 0.6 * (worst - usual)  # a healthy part is seldom as bad as it may be
         width = worst - least
