@@ -37,6 +37,7 @@ class All(Commands):
         "module": ("turning_up", "Print what the memory pages of a module say."),
         "diagnose": ("turning_up", "Print what to believe after what was seen, and which test is next."),
         "tree": ("turning_up", "Print the spanning tree of a network: root and port roles."),
+        "handover": ("turning_up", "Check a signed hand-over: handover verify FILE.zip."),
         "export": ("files", "Write a project as a plan file."),
         "backup": (
             "files",

@@ -138,3 +138,49 @@ def tree(
         typer.echo(f"unknown: {words}")
     for loop in found.loops:
         typer.echo(f"loop: {' - '.join(loop)}")
+
+
+handover = typer.Typer(no_args_is_help=True, help="Check a signed hand-over.")
+
+
+@handover.callback()
+def _handover() -> None:
+    """Check a signed hand-over."""
+
+
+@handover.command("verify")
+def verify_handover(
+    file: Annotated[Path, typer.Argument(help="A hand-over (ZIP).")],
+    digest: Annotated[str, typer.Option(help="As it is printed on the sheet.")] = "",
+    key: Annotated[str, typer.Option(help="The public key of who should have signed, in hexadecimal.")] = "",
+    as_json: JsonOption = False,
+) -> None:
+    """Check a hand-over. Exit 1 when it was changed, 3 when nothing but its own sums vouches for it."""
+    from passerelle.exchange.handover import verified
+    from passerelle.exchange.package_in import PackageError
+
+    try:
+        found = verified(_whole(file), digest=digest, key=key)
+    except PackageError as error:
+        typer.echo(f"{file}: refused: {error}", err=True)
+        raise typer.Exit(1) from error
+    if as_json:
+        print_json(found.model_dump(mode="json"))
+    else:
+        typer.echo(f"{found.words}")
+        for problem in found.problems:
+            typer.echo(f"    {problem}")
+        typer.echo(f"    digest {found.digest_sha256}")
+        if found.public_key:
+            typer.echo(f"    key    {found.public_key}, {found.signer}, {found.on}")
+    if not found.whole:
+        raise typer.Exit(1)
+    if found.signature == "none" and not found.proven:
+        raise typer.Exit(3)
+
+
+def _whole(file: Path) -> bytes:
+    try:
+        return file.read_bytes()
+    except OSError as error:
+        stop(f"{file}: cannot be read: {error.strerror}")

@@ -9,7 +9,7 @@ from typing import Annotated, Any, ClassVar, NoReturn
 
 import typer
 from typer.core import TyperCommand, TyperGroup
-from typer.main import get_command_from_info
+from typer.main import get_command_from_info, get_group
 from typer.models import CommandInfo
 
 JsonOption = Annotated[bool, typer.Option("--json", help="Machine-readable output.")]
@@ -39,6 +39,10 @@ class Commands(TyperGroup):
         if self._lists:
             return TyperCommand(cmd_name, help=words)
         callback = getattr(import_module(f"passerelle.cli.{module}"), cmd_name)
+        if isinstance(callback, typer.Typer):
+            group = get_group(callback)
+            group.name = cmd_name
+            return group
         info = CommandInfo(name=cmd_name, callback=callback)
         return get_command_from_info(info, pretty_exceptions_short=True, rich_markup_mode=None)
 

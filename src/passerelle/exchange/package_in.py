@@ -26,7 +26,7 @@ def read_package(content: bytes) -> tuple[str, list[tuple[bytes, str]]]:
     try:
         with zipfile.ZipFile(io.BytesIO(content)) as archive:
             entries = archive.infolist()
-            _check(entries)
+            check_entries(entries)
             plan = next((one for one in entries if one.filename == "plan.json"), None)
             if plan is None:
                 raise PackageError("there is no plan.json in it: this is no package of Passerelle")
@@ -46,7 +46,8 @@ def read_package(content: bytes) -> tuple[str, list[tuple[bytes, str]]]:
     return text, found
 
 
-def _check(entries: list[zipfile.ZipInfo]) -> None:
+def check_entries(entries: list[zipfile.ZipInfo]) -> None:
+    """See that a package may be unpacked; raises PackageError."""
     if len(entries) > MOST_FILES:
         raise PackageError(f"{len(entries)} files are in it, {MOST_FILES} at most are read")
     if sum(one.file_size for one in entries) > MOST_UNPACKED or any(one.file_size > MOST_EACH for one in entries):
