@@ -16,11 +16,14 @@ from passerelle import __version__
 from passerelle.api import (
     acceptance,
     attachments,
+    boxes,
     bulk,
     catalog,
+    dark,
     equipment,
     exchange,
     gate,
+    handovers,
     laying,
     layout,
     links,
@@ -33,11 +36,13 @@ from passerelle.api import (
     selection,
     storage,
     traces,
+    turnup,
     workroom,
     yard,
 )
 from passerelle.api.doors import HEADERS, Doors
 from passerelle.api.gate import GateKeeper
+from passerelle.api.live import Live
 from passerelle.api.passphrase import Gate
 from passerelle.api.problems import answer, install_problem_handlers
 from passerelle.api.rows import RowShelf
@@ -59,6 +64,7 @@ def create_app(database: Database, hosts: Iterable[str] = (), keeper: Gate | Non
     @asynccontextmanager
     async def lifetime(_app: FastAPI) -> AsyncIterator[None]:
         yield
+        app.state.live.close()
         with suppress(DatabaseTroubleError):  # it was told to whoever asked; the log stays beside the file
             database.fold()
 
@@ -75,6 +81,7 @@ def create_app(database: Database, hosts: Iterable[str] = (), keeper: Gate | Non
     app.state.gate = keeper
     app.state.rows = RowShelf(database)
     app.state.workroom = Workroom()
+    app.state.live = Live()
     rooms = (
         gate,
         workroom,
@@ -96,6 +103,10 @@ def create_app(database: Database, hosts: Iterable[str] = (), keeper: Gate | Non
         traces,
         equipment,
         results,
+        turnup,
+        dark,
+        boxes,
+        handovers,
         catalog,
     )
     for router in (room.router for room in rooms):

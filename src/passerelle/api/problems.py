@@ -22,13 +22,17 @@ from passerelle.core.errors import (
     MaterialError,
     NoAnswerError,
     PlantError,
+    TurnUpError,
     UnitError,
 )
+from passerelle.equipment.credentials import CredentialsError
 from passerelle.equipment.instruments import InstrumentError
+from passerelle.equipment.snmp import BoxError
 from passerelle.exchange.attachment import AttachmentError
 from passerelle.exchange.geojson import GeoError
 from passerelle.exchange.package_in import PackageError
 from passerelle.exchange.plan_file import PlanFileError
+from passerelle.exchange.signing import SigningError
 from passerelle.exchange.table_in import TableError
 from passerelle.exchange.trace_record import TraceRecordError
 from passerelle.store.history import NothingToDoError, OtherChangeError
@@ -130,6 +134,20 @@ def install_problem_handlers(app: FastAPI) -> None:
     @app.exception_handler(InstrumentError)
     def _instrument(_request: Request, error: InstrumentError) -> JSONResponse:
         return answer(Problem(title="The instrument did not answer", status=502, detail=str(error)))
+
+    @app.exception_handler(BoxError)
+    def _box(_request: Request, error: BoxError) -> JSONResponse:
+        return answer(Problem(title="The box did not answer", status=502, detail=str(error)))
+
+    @app.exception_handler(CredentialsError)
+    @app.exception_handler(SigningError)
+    def _secret(_request: Request, error: RuntimeError) -> JSONResponse:
+        return answer(Problem(title="A file of secrets cannot be used", status=503, detail=str(error)))
+
+    @app.exception_handler(TurnUpError)
+    def _turnup(_request: Request, error: TurnUpError) -> JSONResponse:
+        fields = (FieldProblem(field=error.field, message=str(error)),)
+        return answer(Problem(title="This cannot be turned up so", status=422, detail=str(error), errors=fields))
 
     @app.exception_handler(TraceRecordError)
     def _trace(_request: Request, error: TraceRecordError) -> JSONResponse:

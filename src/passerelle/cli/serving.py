@@ -16,8 +16,9 @@ from passerelle.api.app import create_app
 from passerelle.api.passphrase import Gate, write_passphrase
 from passerelle.cli.words import DEMO, OWN, DatabaseOption, stop
 from passerelle.core.house import HouseRules
-from passerelle.demo.plant import demo_plant
-from passerelle.demo.port_aubier import PROJECT_NAME, demo_links
+from passerelle.core.plant.site import Plant
+from passerelle.demo.network import demo_project
+from passerelle.demo.port_aubier import PROJECT_NAME
 from passerelle.store import projects
 from passerelle.store.accepted import reach
 from passerelle.store.database import Database
@@ -75,9 +76,12 @@ def demo(
     opened = Database(database)
     with opened.write() as session:
         if not projects.projects(session):
-            made = projects.create_project(session, PROJECT_NAME, demo_links(), HouseRules(), demo_plant())
-            for row in demo_plant().instruments:
-                reach(session, made.id, row.address)
+            links, plant = demo_project()
+            made = projects.create_project(session, PROJECT_NAME, links, HouseRules(), plant)
+            for address in [row.address for row in plant.instruments] + [box.address for box in plant.boxes]:
+                if address:
+                    reach(session, made.id, address)
+            _know_the_simulated(database, plant)
     if serve_it:
         running = _standins() if with_standins else None
         try:
@@ -88,13 +92,25 @@ def demo(
     opened.close()
 
 
+def _know_the_simulated(database: Path, plant: Plant) -> None:
+    """The community of the simulated boxes, which is of no use anywhere else, for their addresses."""
+    from passerelle.equipment.credentials import Credentials, CredentialsFile
+    from passerelle.standins.boxes import COMMUNITY
+
+    known = CredentialsFile.beside(database)
+    for box in plant.boxes:
+        if box.address:
+            known.put(box.address, Credentials(version="v2c", community=COMMUNITY))
+
+
 def _standins() -> StandIns | None:
     """The simulated instruments, or a word why they do not run."""
     from passerelle.standins.bench import start_standins
     from passerelle.standins.truth import shipped_truth
 
     try:
-        return start_standins(demo_links(), shipped_truth())
+        links, plant = demo_project()
+        return start_standins(links, shipped_truth(), plant.boxes)
     except OSError as error:
         typer.echo(f"The simulated instruments do not run: {error.strerror}. Others may hold their ports.")
         return None
@@ -107,6 +123,8 @@ def standins() -> None:
         raise typer.Exit(1)
     for kind, address in running.addresses.items():
         typer.echo(f"{kind:18} {address}")
+    for name, address in running.network.addresses.items() if running.network else ():
+        typer.echo(f"{name:18} {address} (SNMP)")
     typer.echo("Ctrl+C stops them.")
     try:
         threading.Event().wait()

@@ -171,15 +171,7 @@ def _unpacked(content: bytes) -> dict[str, bytes]:
             return {one.filename: archive.read(one) for one in entries}
     except PackageError:
         raise
-    except (
-        zipfile.BadZipFile,
-        zipfile.LargeZipFile,
-        zlib.error,
-        OSError,
-        EOFError,
-        RuntimeError,
-        ValueError,
-    ) as error:
+    except (zipfile.BadZipFile, zlib.error, OSError, EOFError, RuntimeError, ValueError) as error:
         raise PackageError(f"the package cannot be unpacked: {error}") from error
 
 
@@ -235,7 +227,7 @@ def _words(problems: Sequence[str], signed: str, same: str) -> str:
     if signed == "none":
         return "The sums hold. That alone only proves the transport: anybody can make new sums."
     return (
-        "The sums hold and the signature fits the key that the package brings. Whose key that is nobody vouched for: "
+        "The sums hold and the signature fits the key in the package. Whose key that is nobody vouched for: "
         "compare it, or the digest, with the printed sheet."
     )
 

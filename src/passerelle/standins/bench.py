@@ -16,12 +16,15 @@ import numpy as np
 from passerelle.core.acceptance.stretch import Stretch
 from passerelle.core.catalog.testing_figures import testing_figures
 from passerelle.core.link.chain import Link
+from passerelle.core.plant.records import Box
 from passerelle.exchange.trace_record import LIGHT_M_PER_S, Fixed, General, Supplier, TraceRecord
 from passerelle.exchange.trace_record_out import write_record
+from passerelle.standins.boxes import SimulatedNetwork
+from passerelle.standins.network import TrueNetwork
 from passerelle.standins.picture import face_picture
 from passerelle.standins.pulse import POINTS, Fiber, Shot, Spot, returned_db
 from passerelle.standins.scpi import CommandError, Device, Served, number
-from passerelle.standins.truth import DARK_DB, TruePlant, Truth
+from passerelle.standins.truth import DARK_DB, Fault, TruePlant, Truth
 
 PORTS = {
     "light source": 5101,
@@ -171,7 +174,7 @@ def _as_record(levels: np.ndarray, shot: Shot, nm: int, on: Plugged) -> bytes:
     return write_record(TraceRecord(fixed=fixed, raw=raw, general=general, supplier=supplier))
 
 
-def _devices(bench: Bench) -> dict[str, Device]:
+def _devices(bench: Bench, network: SimulatedNetwork | None = None) -> dict[str, Device]:
     def put(name: str):  # type: ignore[no-untyped-def]
         def handler(args: list[str]) -> None:
             value = number(args)
@@ -212,9 +215,30 @@ def _devices(bench: Bench) -> dict[str, Device]:
             "ROUT:CONN:LINK": lambda args: _plug(bench, args),
             "ROUT:CLEAN": lambda args: bench.plant.clean(args[0], args[1], args[2]),
             "ROUT:LOOK": look,
+            "ROUT:HIDE": lambda args: _hide(network, args),
+            "ROUT:CURE": lambda args: _cure(network, args),
         },
     }
     return {kind: Device(kind, SERIALS[kind], known) for kind, known in commands.items()}
+
+
+def _hide(network: SimulatedNetwork | None, args: list[str]) -> None:
+    """``"link","kind",end,element,strand,db``: hide a fault in the true network."""
+    if network is None:
+        raise CommandError(-241, "Hardware missing; there is no network")
+    link, kind, *more = args
+    end, element, strand, db = [*more, *["", "", "0", "0"][len(more) :]]
+    values = {"link": link, "kind": kind, "end": end, "element": element, "strand": int(strand), "db": float(db)}
+    network.network.hide(Fault.model_validate(values))
+    network.settle()
+
+
+def _cure(network: SimulatedNetwork | None, args: list[str]) -> None:
+    """``"link","kind"``: put a fault right."""
+    if network is None:
+        raise CommandError(-241, "Hardware missing; there is no network")
+    network.network.cure(args[0], args[1])
+    network.settle()
 
 
 def _refer(bench: Bench, cords: int) -> None:
@@ -249,6 +273,7 @@ class StandIns:
 
     servers: dict[str, Served]
     bench: Bench
+    network: SimulatedNetwork | None = None
 
     @property
     def addresses(self) -> dict[str, str]:
@@ -259,10 +284,14 @@ class StandIns:
         """Stop all."""
         for server in self.servers.values():
             server.stop()
+        if self.network is not None:
+            self.network.stop()
 
 
-def start_standins(links: Sequence[Link], truth: Truth, *, fixed_ports: bool = True) -> StandIns:
-    """Start the instruments on the true plant of some links, on the loopback.
+def start_standins(
+    links: Sequence[Link], truth: Truth, boxes: Sequence[Box] = (), *, fixed_ports: bool = True
+) -> StandIns:
+    """Start the instruments on the true plant of some links, and the boxes between them, on the loopback.
 
     Raises:
         OSError: a port is taken.
@@ -270,13 +299,18 @@ def start_standins(links: Sequence[Link], truth: Truth, *, fixed_ports: bool = T
     bench = Bench(TruePlant.of(links, truth))
     lock = threading.RLock()
     servers: dict[str, Served] = {}
+    network = None
     try:
-        for kind, device in _devices(bench).items():
+        if boxes:
+            network = SimulatedNetwork(TrueNetwork(bench.plant, boxes), boxes, fixed_ports=fixed_ports)
+        for kind, device in _devices(bench, network).items():
             servers[kind] = Served(PORTS[kind] if fixed_ports else 0, device, lock)
     except OSError:
+        if network is not None:
+            network.stop()
         for server in servers.values():
             server.server_close()
         raise
     for server in servers.values():
         server.start()
-    return StandIns(servers, bench)
+    return StandIns(servers, bench, network)

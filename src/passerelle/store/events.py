@@ -85,3 +85,9 @@ def set_standing(session: Session, project_id: int, key: str, *, stands: bool) -
         of = gone[key].key if stands else key
         append(session, project_id, [Withdrawal(key=new_key(), at=now.at, who=now.who, of=of, why=UNDONE)])
     return link
+
+
+def by_key(session: Session, key: str) -> Event | None:
+    """An event by its key, None without one."""
+    found = _read(session, EventRow.key == key)
+    return found[0] if found else None

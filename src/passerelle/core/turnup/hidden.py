@@ -83,6 +83,14 @@ class LinkCase:
     faults: tuple[HiddenFault, ...]
     looks: tuple[LinkLook, ...]
 
+    def without(self, names: Sequence[str]) -> Case:
+        """The case with faults whose cure did not help left out; as it is where nothing would be left."""
+        gone = set(names)
+        faults = tuple(
+            one.model_copy(update={"prior": 0.0}) if one.name in gone else one for one in self.case.faults
+        )
+        return Case(faults, self.case.looks) if any(one.prior > 0 for one in faults) else self.case
+
 
 @dataclass(frozen=True)
 class _Spot:

@@ -2574,6 +2574,481 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/links/{link_id}/turnup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Turnup
+         * @description A link at turn-up, with what its boxes said last.
+         */
+        get: operations["get_turnup_api_v1_links__link_id__turnup_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/links/{link_id}/turnup/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Turnup
+         * @description Read both ends from their boxes; what was read is written down only where that is asked.
+         */
+        post: operations["read_turnup_api_v1_links__link_id__turnup_read_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/links/{link_id}/turnup/ports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Port
+         * @description Write down what a port showed.
+         */
+        post: operations["put_port_api_v1_links__link_id__turnup_ports_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/links/{link_id}/turnup/box": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Port Of Box
+         * @description Say which port of which box an end of a link is.
+         */
+        put: operations["put_port_of_box_api_v1_links__link_id__turnup_box_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/links/{link_id}/turnup/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Tick
+         * @description Tick a step, or say that it is not done after all.
+         */
+        post: operations["tick_api_v1_links__link_id__turnup_steps_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/links/{link_id}/turnup/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Note On Link
+         * @description Add an entry to the logbook of a link.
+         */
+        post: operations["note_on_link_api_v1_links__link_id__turnup_log_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Log
+         * @description The logbook, newest first; ``q`` finds labels, places, serial numbers, persons, days and words.
+         */
+        get: operations["get_log_api_v1_projects__project_id__log_get"];
+        put?: never;
+        /**
+         * Note On Project
+         * @description Add an entry to the logbook that concerns no single link.
+         */
+        post: operations["note_on_project_api_v1_projects__project_id__log_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/turnups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Turnups
+         * @description How far the turn-up of each link is, and what the network says before anything is plugged.
+         */
+        get: operations["get_turnups_api_v1_projects__project_id__turnups_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/network": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Network
+         * @description The boxes of a project with the tree that is active between them, and what their bridges said of it.
+         */
+        get: operations["get_network_api_v1_projects__project_id__network_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/links/{link_id}/turnup/module": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compare Module
+         * @description What a module's memory pages say, held against the module that is planned at an end. Nothing is stored.
+         */
+        post: operations["compare_module_api_v1_links__link_id__turnup_module_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/links/{link_id}/diagnosis": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Get Diagnosis
+         * @description What to believe of a dark link, and what to look at next from where one is. Nothing is stored.
+         */
+        post: operations["get_diagnosis_api_v1_links__link_id__diagnosis_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/links/{link_id}/looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Look
+         * @description Write an answer down; a later one to the same look counts instead.
+         */
+        post: operations["put_look_api_v1_links__link_id__looks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/links/{link_id}/cures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Cure
+         * @description Write down that a cure was tried, and whether that was it; then the next diagnosis begins anew.
+         */
+        post: operations["put_cure_api_v1_links__link_id__cures_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/boxes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Boxes
+         * @description The boxes of a project, whether they may be contacted, and whether a secret is kept for them.
+         */
+        get: operations["get_boxes_api_v1_projects__project_id__boxes_get"];
+        /**
+         * Put Box
+         * @description Add, change or take out a box; an address that is typed here may be contacted.
+         */
+        put: operations["put_box_api_v1_projects__project_id__boxes_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/boxes/{row}/confirm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Confirm
+         * @description Confirm an address that came with a file, so that it may be contacted.
+         */
+        post: operations["confirm_api_v1_projects__project_id__boxes__row__confirm_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/boxes/{row}/secret": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Secret
+         * @description Keep how a box is asked, bound to its address; it is never shown again.
+         */
+        put: operations["put_secret_api_v1_projects__project_id__boxes__row__secret_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/boxes/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Boxes
+         * @description Read the planned ports of all boxes at once; one that is silent says so in its own place.
+         */
+        post: operations["read_boxes_api_v1_projects__project_id__boxes_read_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/boxes/{row}/ports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Ports
+         * @description The names of the ports that a box has, as it says them.
+         */
+        get: operations["get_ports_api_v1_projects__project_id__boxes__row__ports_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/boxes/{row}/write": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Write Port
+         * @description Set a port up or shut, or its rate by MAU type: shown first, sent only when asked, and logged.
+         *
+         *     A write to the port through which the box is reached carries a timed way back in the box itself; where the box
+         *     has none it is refused.
+         */
+        post: operations["write_port_api_v1_projects__project_id__boxes__row__write_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/projects/{project_id}/handovers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Handovers
+         * @description The hand-overs that were signed, newest first.
+         */
+        get: operations["get_handovers_api_v1_projects__project_id__handovers_get"];
+        put?: never;
+        /**
+         * Sign
+         * @description Sign a hand-over: its package is made and kept as it is now; later changes make a new revision.
+         */
+        post: operations["sign_api_v1_projects__project_id__handovers_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/handovers/{key}.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Fetch Package
+         * @description The package of a hand-over as it was signed.
+         */
+        get: operations["fetch_package_api_v1_handovers__key__zip_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/handovers/{key}.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Fetch Sheet
+         * @description The printed sheet of a hand-over as it was signed.
+         */
+        get: operations["fetch_sheet_api_v1_handovers__key__pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/handovers/verify": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Verify
+         * @description Check a package that came back; ``own``: it should be signed with this installation's key.
+         */
+        post: operations["verify_api_v1_handovers_verify_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/catalog": {
         parameters: {
             query?: never;
@@ -2776,6 +3251,32 @@ export interface components {
             later_note: string;
         };
         /**
+         * AnswerOut
+         * @description An answer that counts, with the key by which it is taken back; ``read``: it follows from what was read.
+         */
+        AnswerOut: {
+            /** Key */
+            key: string;
+            /** Test */
+            test: string;
+            /** Asks */
+            asks: string;
+            /** Outcome */
+            outcome: string;
+            /** Outcome Words */
+            outcome_words: string;
+            /**
+             * Read
+             * @default false
+             */
+            read: boolean;
+            /**
+             * Impossible
+             * @default false
+             */
+            impossible: boolean;
+        };
+        /**
          * Answered
          * @description One requirement with its best answer and the runner-up, or with why there is none.
          */
@@ -2833,78 +3334,6 @@ export interface components {
             answered: components["schemas"]["Answered"][];
             /** Problems */
             problems: components["schemas"]["BadLine"][];
-        };
-        /**
-         * Application
-         * @description An optical Ethernet application as its clause defines it.
-         *
-         *     ``fibers`` is the number of strands: 2, or 1 for a side of a two-wavelength pair, whose other side is
-         *     ``partner``; more over an ``array``. ``wavelengths_nm`` has one entry a lane. ``grid``: one color of several
-         *     that are alike otherwise. ``splits`` says into what its port can be split, ``leg_of`` whose leg it is.
-         */
-        Application: {
-            /** Name */
-            name: string;
-            /** Partner */
-            partner?: string | null;
-            /** Rate Mbps */
-            rate_mbps: number;
-            /** Lanes */
-            lanes: number;
-            /** Fibers */
-            fibers: number;
-            /**
-             * Family
-             * @enum {string}
-             */
-            family: "multimode" | "single-mode";
-            /** Wavelengths Nm */
-            wavelengths_nm: number[];
-            /** Connector */
-            connector: string;
-            /**
-             * Polish
-             * @enum {string}
-             */
-            polish: "PC" | "UPC" | "APC";
-            /** Forms */
-            forms: string[];
-            tx_power_dbm: components["schemas"]["TransmitPower"];
-            rx_power_dbm: components["schemas"]["ReceivePower"];
-            oma_dbm?: components["schemas"]["OmaFigures"] | null;
-            /** Power Budget Db */
-            power_budget_db?: number | null;
-            /** Reaches */
-            reaches: components["schemas"]["ReachRow"][];
-            /**
-             * Interoperates
-             * @default []
-             */
-            interoperates: string[];
-            interoperates_source?: components["schemas"]["Source"] | null;
-            /**
-             * Grid
-             * @default false
-             */
-            grid: boolean;
-            array?: components["schemas"]["ArrayPort"] | null;
-            /**
-             * Splits
-             * @default []
-             */
-            splits: components["schemas"]["Split"][];
-            /**
-             * Leg Of
-             * @default
-             */
-            leg_of: string;
-            /** Sources */
-            sources: components["schemas"]["Source"][];
-            /**
-             * Note
-             * @default
-             */
-            note: string;
         };
         /**
          * ArrayCord
@@ -3792,6 +4221,223 @@ export interface components {
             good: boolean;
         };
         /**
+         * Box
+         * @description A box with ports: a switch, a converter. ``address`` is ``host:port`` of its management, empty where it has
+         *     none and its values are typed.
+         *
+         *     ``priority`` and ``bridge_address`` make its identifier in the spanning tree; ``filters``: it drops the tree's
+         *     frames. ``reached_through`` is the port through which its own management goes.
+         */
+        Box: {
+            /** Id */
+            id: string;
+            /**
+             * Key
+             * @description permanent; empty until it is stored
+             * @default
+             */
+            key: string;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @default switch
+             * @enum {string}
+             */
+            kind: "switch" | "router" | "converter" | "other";
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Address
+             * @default
+             */
+            address: string;
+            /**
+             * Serial
+             * @default
+             */
+            serial: string;
+            /**
+             * Protocol
+             * @default unknown
+             * @enum {string}
+             */
+            protocol: "RSTP" | "STP" | "MSTP" | "none" | "other" | "unknown";
+            /**
+             * Priority
+             * @default 32768
+             */
+            priority: number;
+            /**
+             * Bridge Address
+             * @default
+             */
+            bridge_address: string;
+            /**
+             * Filters
+             * @default false
+             */
+            filters: boolean;
+            /**
+             * Reached Through
+             * @default
+             */
+            reached_through: string;
+            /**
+             * Ports
+             * @default []
+             */
+            ports: components["schemas"]["BoxPort"][];
+        };
+        /**
+         * BoxInTree
+         * @description A box in the network with what was read of its tree beside what is reckoned.
+         */
+        BoxInTree: {
+            /** Name */
+            name: string;
+            /** Place */
+            place: string;
+            /** Kind */
+            kind: string;
+            /** Protocol */
+            protocol: string;
+            /**
+             * Seen
+             * @default
+             */
+            seen: string;
+        };
+        /**
+         * BoxOut
+         * @description A box of the plan, whether its address may be contacted, and the kind of secret that is kept for it.
+         */
+        BoxOut: {
+            row: components["schemas"]["Box"];
+            /** Reached */
+            reached: boolean;
+            /**
+             * Secret
+             * @enum {string}
+             */
+            secret: "" | "v2c" | "v3";
+            /**
+             * Trouble
+             * @default
+             */
+            trouble: string;
+            /** Read At */
+            read_at?: number | null;
+            /** Seconds */
+            seconds?: number | null;
+        };
+        /**
+         * BoxPort
+         * @description A port of a box by the name that the box gives it, and the port of a link that it is, by its key.
+         *
+         *     ``index`` is its number in the box's own table of interfaces, None while nobody read it. ``group``: the
+         *     aggregation that it belongs to.
+         */
+        BoxPort: {
+            /** Name */
+            name: string;
+            /**
+             * Of
+             * @description permanent; empty until it is stored
+             */
+            of: string;
+            /** Index */
+            index?: number | null;
+            /**
+             * Group
+             * @default
+             */
+            group: string;
+        };
+        /**
+         * BoxWish
+         * @description A box as it is typed; ``row`` is empty for a new one.
+         */
+        BoxWish: {
+            /**
+             * Row
+             * @default
+             */
+            row: string;
+            /**
+             * Remove
+             * @default false
+             */
+            remove: boolean;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @default switch
+             * @enum {string}
+             */
+            kind: "switch" | "router" | "converter" | "other";
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Address
+             * @default
+             */
+            address: string;
+            /**
+             * Serial
+             * @default
+             */
+            serial: string;
+            /**
+             * Protocol
+             * @default unknown
+             * @enum {string}
+             */
+            protocol: "RSTP" | "STP" | "MSTP" | "none" | "other" | "unknown";
+            /**
+             * Priority
+             * @default 32768
+             */
+            priority: number;
+            /**
+             * Bridge Address
+             * @default
+             */
+            bridge_address: string;
+            /**
+             * Filters
+             * @default false
+             */
+            filters: boolean;
+            /**
+             * Reached Through
+             * @default
+             */
+            reached_through: string;
+        };
+        /**
+         * BoxesOut
+         * @description The boxes of a project.
+         */
+        BoxesOut: {
+            /** Plan Revision */
+            plan_revision: number;
+            /** Boxes */
+            boxes: components["schemas"]["BoxOut"][];
+            /**
+             * Secrets Trouble
+             * @default
+             */
+            secrets_trouble: string;
+        };
+        /**
          * Breakout
          * @description A cord with one array plug (``head``) and duplex legs; this link takes one ``leg`` of it.
          *
@@ -3982,6 +4628,26 @@ export interface components {
             links: number[];
             /** Change */
             change: components["schemas"]["SetApplication"] | components["schemas"]["SetGrade"] | components["schemas"]["SetLossClass"] | components["schemas"]["SetWantedRate"];
+        };
+        /**
+         * ByWhomThere
+         * @description Who did it, when and where; empty is not said.
+         */
+        ByWhomThere: {
+            /**
+             * Operator
+             * @default
+             */
+            operator: string;
+            /** Taken On */
+            taken_on?: string | null;
+            /** At Time */
+            at_time?: string | null;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
         };
         /**
          * Cable
@@ -4418,7 +5084,7 @@ export interface components {
          */
         CatalogOut: {
             /** Applications */
-            applications: components["schemas"]["Application"][];
+            applications: components["schemas"]["passerelle__core__catalog__records__Application"][];
             /** Fibers */
             fibers: components["schemas"]["FiberGrade"][];
             /** Connectors */
@@ -5047,6 +5713,30 @@ export interface components {
             why: string;
         };
         /**
+         * CureWish
+         * @description A cure that was tried, and whether that was it.
+         */
+        CureWish: {
+            /**
+             * Operator
+             * @default
+             */
+            operator: string;
+            /** Taken On */
+            taken_on?: string | null;
+            /** At Time */
+            at_time?: string | null;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /** Fault */
+            fault: string;
+            /** Helped */
+            helped: boolean;
+        };
+        /**
          * Cut
          * @description A run that is cut from a reel: what it is for, by its key, and which section of it; its length in m.
          */
@@ -5389,6 +6079,67 @@ export interface components {
             injector: "none" | "planned" | "existing";
         };
         /**
+         * DiagnosisOut
+         * @description A dark link: first questions, the next looks with what each outcome means, beliefs, and the cure to try.
+         */
+        DiagnosisOut: {
+            /** First */
+            first: components["schemas"]["LinkLook"][];
+            /** Looks */
+            looks: components["schemas"]["LinkLook"][];
+            /** Ranked */
+            ranked: components["schemas"]["NextLook"][];
+            /** Faults */
+            faults: components["schemas"]["FaultBelief"][];
+            /** Pieces */
+            pieces: components["schemas"]["PieceBelief"][];
+            /** Answers */
+            answers: components["schemas"]["AnswerOut"][];
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            cure: components["schemas"]["FaultBelief"] | null;
+            /** Cure First */
+            cure_first: boolean;
+            /** Left Min */
+            left_min: number;
+            /** Tried */
+            tried: string[];
+            /** Words */
+            words: string;
+            /**
+             * Why Not
+             * @default
+             */
+            why_not: string;
+        };
+        /**
+         * Difference
+         * @description Something that is not as planned, at a piece, and what it asks for.
+         */
+        Difference: {
+            /** Code */
+            code: string;
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "damage" | "fail" | "caution" | "note";
+            /**
+             * End
+             * @enum {string}
+             */
+            end: "left" | "right";
+            /** At */
+            at: string;
+            /** Words */
+            words: string;
+            /**
+             * Do
+             * @default
+             */
+            do: string;
+        };
+        /**
          * DirectionReview
          * @description What happens to the light in one direction.
          */
@@ -5508,6 +6259,65 @@ export interface components {
             after: components["schemas"]["Verdict"];
         };
         /**
+         * EndOut
+         * @description An end of a link: its place, pieces, the box and port that it is, and how that is read.
+         */
+        EndOut: {
+            /**
+             * End
+             * @enum {string}
+             */
+            end: "left" | "right";
+            /** Place */
+            place: string;
+            /** Port Element */
+            port_element: string;
+            /** Module Element */
+            module_element: string;
+            /** Application */
+            application: string;
+            /**
+             * Box
+             * @default
+             */
+            box: string;
+            /**
+             * Box Name
+             * @default
+             */
+            box_name: string;
+            /**
+             * Port
+             * @default
+             */
+            port: string;
+            /**
+             * Address
+             * @default
+             */
+            address: string;
+            /**
+             * Reads
+             * @default false
+             */
+            reads: boolean;
+            /**
+             * Why Not Read
+             * @default
+             */
+            why_not_read: string;
+            /**
+             * Correction
+             * @default
+             */
+            correction: string;
+            /**
+             * Trouble
+             * @default
+             */
+            trouble: string;
+        };
+        /**
          * EntryMark
          * @description What undo or redo would take: its number, to be said with the wish, its words, and who made it.
          */
@@ -5518,6 +6328,22 @@ export interface components {
             label: string;
             /** Who */
             who: string;
+        };
+        /**
+         * ErrorRate
+         * @description What counted errors prove: the true rate is below ``below`` with ``confidence``.
+         */
+        ErrorRate: {
+            /** Bits */
+            bits: number;
+            /** Errors */
+            errors: number;
+            /** Below */
+            below: number;
+            /** Confidence */
+            confidence: number;
+            /** Words */
+            words: string;
         };
         /**
          * EthernetFeed
@@ -5714,6 +6540,23 @@ export interface components {
             source: components["schemas"]["Source"];
         };
         /**
+         * Failed
+         * @description What happens when a link fails: ports that begin to forward, bridges that are cut off from the root.
+         */
+        Failed: {
+            /** Link */
+            link: string;
+            /** Opens */
+            opens: components["schemas"]["PortRole"][];
+            /** Cut Off */
+            cut_off: string[];
+            /**
+             * Unknown
+             * @default []
+             */
+            unknown: string[];
+        };
+        /**
          * Farthest
          * @description The application of a rate that goes farthest on one grade, how far in m, and what ends it there.
          */
@@ -5731,6 +6574,15 @@ export interface components {
              * @enum {string}
              */
             limited_by: "table" | "loss";
+        };
+        /**
+         * FaultBelief
+         * @description A fault and how much it is believed.
+         */
+        FaultBelief: {
+            fault: components["schemas"]["HiddenFault"];
+            /** Share */
+            share: number;
         };
         /**
          * Feed
@@ -6190,6 +7042,74 @@ export interface components {
             words: string;
         };
         /**
+         * HandoverOut
+         * @description A signed hand-over.
+         */
+        HandoverOut: {
+            /** Key */
+            key: string;
+            /** Scope */
+            scope: string;
+            /** Name */
+            name: string;
+            /** Revision */
+            revision: number;
+            /** Digest */
+            digest: string;
+            /** Signer */
+            signer: string;
+            /** Public Key */
+            public_key: string;
+            /** On */
+            on: string;
+            /** Stands */
+            stands: boolean;
+            /** Links */
+            links?: number | null;
+            /** Open Points */
+            open_points?: number | null;
+            /**
+             * Changed Since
+             * @default false
+             */
+            changed_since: boolean;
+        };
+        /**
+         * HandoverWish
+         * @description Sign a hand-over of a link, a place or the whole project.
+         */
+        HandoverWish: {
+            /**
+             * Operator
+             * @default
+             */
+            operator: string;
+            /** Taken On */
+            taken_on?: string | null;
+            /** At Time */
+            at_time?: string | null;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Scope
+             * @default project
+             * @enum {string}
+             */
+            scope: "link" | "place" | "project";
+            /** Link Id */
+            link_id?: number | null;
+            /**
+             * Place Name
+             * @default
+             */
+            place_name: string;
+            /** Signer */
+            signer: string;
+        };
+        /**
          * Help
          * @description One way on: what it is in words, what would then answer, and the fields of the question that it changes.
          */
@@ -6202,6 +7122,26 @@ export interface components {
             change: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * HiddenFault
+         * @description A fault in its place: pieces by id, the end that it is at or that receives, and where it is put right.
+         */
+        HiddenFault: {
+            /** Name */
+            name: string;
+            /** Code */
+            code: string;
+            /** Words */
+            words: string;
+            /** At */
+            at: string[];
+            /** End */
+            end: ("left" | "right") | "";
+            /** Prior */
+            prior: number;
+            /** Cure Min */
+            cure_min: number;
         };
         /**
          * HistoryOut
@@ -6277,7 +7217,8 @@ export interface components {
          *     installation is reached, for codes on labels; empty for the address by which it is opened.
          *     ``limit_school`` says by whose allowances readings are held, ``test_reference`` and ``test_cords`` how they are
          *     taken, ``test_directions`` and ``test_traces`` how many; traces pay from ``trace_from_m`` on. A reference holds
-         *     ``reference_hours``, a calibration ``calibration_days``.
+         *     ``reference_hours``, a calibration ``calibration_days``. ``path_cost`` is how the boxes reckon the cost of
+         *     a port in the spanning tree.
          *     ``own_figures``: figures that stand in the place of the catalog's; ``own_prices`` likewise, in ``currency``.
          *     ``own_modules``: modules from their datasheets, beside the catalog's applications.
          */
@@ -6369,6 +7310,11 @@ export interface components {
             /** Calibration Days */
             calibration_days?: number;
             /**
+             * Path Cost
+             * @enum {string}
+             */
+            path_cost?: "unknown" | "long" | "short";
+            /**
              * Own Figures
              * @default []
              */
@@ -6411,6 +7357,75 @@ export interface components {
             array?: components["schemas"]["ArraySeen"] | null;
             /** Sources */
             sources: components["schemas"]["Source"][];
+        };
+        /**
+         * Identity
+         * @description Who a module says that it is. ``reach_m`` by kind of fiber; ``wavelength_nm`` None of copper.
+         */
+        Identity: {
+            /**
+             * Identifier
+             * @default
+             */
+            identifier: string;
+            /**
+             * Vendor
+             * @default
+             */
+            vendor: string;
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+            /**
+             * Serial
+             * @default
+             */
+            serial: string;
+            /**
+             * Revision
+             * @default
+             */
+            revision: string;
+            /**
+             * Date
+             * @default
+             */
+            date: string;
+            /**
+             * Connector
+             * @default
+             */
+            connector: string;
+            /** Wavelength Nm */
+            wavelength_nm?: number | null;
+            /**
+             * Technology
+             * @default
+             */
+            technology: string;
+            /** Rate Mbd */
+            rate_mbd?: number | null;
+            /**
+             * Compliance
+             * @default []
+             */
+            compliance: string[];
+            /**
+             * Applications
+             * @default []
+             */
+            applications: components["schemas"]["passerelle__core__turnup__module_pages__Application"][];
+            /** Reach M */
+            reach_m?: {
+                [key: string]: number;
+            };
+            /**
+             * Copper
+             * @default false
+             */
+            copper: boolean;
         };
         /**
          * IdentityOut
@@ -7099,29 +8114,58 @@ export interface components {
             lights: boolean;
         };
         /**
-         * LaneSeen
-         * @description A lane with its position at every face, from left to right; None where its light does not come.
+         * LaneRead
+         * @description What a lane of a module read: powers in dBm, ``dark`` where it sees no light; bias in mA.
          */
-        LaneSeen: {
-            /** Sender */
-            sender: string;
-            /** Receiver */
-            receiver: string;
+        LaneRead: {
             /**
-             * Goes
+             * Lane
+             * @default 1
+             */
+            lane: number;
+            /** Tx Dbm */
+            tx_dbm?: number | null;
+            /**
+             * Tx Off
+             * @default false
+             */
+            tx_off: boolean;
+            /** Rx Dbm */
+            rx_dbm?: number | null;
+            /**
+             * Rx Dark
+             * @default false
+             */
+            rx_dark: boolean;
+            /** Bias Ma */
+            bias_ma?: number | null;
+        };
+        /**
+         * LaneStands
+         * @description Where a lane's readings stand in their windows.
+         */
+        LaneStands: {
+            /**
+             * End
              * @enum {string}
              */
-            goes: "left" | "right";
-            /** Number */
-            number: number;
-            /** Lights */
-            lights: boolean;
-            /** Heard As */
-            heard_as: number | null;
-            /** Lost At */
-            lost_at: string;
-            /** Positions */
-            positions: (number | null)[];
+            end: "left" | "right";
+            /** Lane */
+            lane: number;
+            /** Tx Dbm */
+            tx_dbm: number | null;
+            /**
+             * Tx
+             * @enum {string}
+             */
+            tx: "dark" | "low" | "normal" | "high" | "damage" | "unknown";
+            /** Rx Dbm */
+            rx_dbm: number | null;
+            /**
+             * Rx
+             * @enum {string}
+             */
+            rx: "dark" | "low" | "normal" | "high" | "damage" | "unknown";
         };
         /**
          * Launch
@@ -7387,6 +8431,35 @@ export interface components {
             readings: components["schemas"]["Reading"][];
         };
         /**
+         * LinkLook
+         * @description A look in its place: what it asks, its outcomes in words, what it costs from here and what it needs.
+         */
+        LinkLook: {
+            /** Name */
+            name: string;
+            /** Sign */
+            sign: string;
+            /** Asks */
+            asks: string;
+            /** Outcomes */
+            outcomes: {
+                [key: string]: string;
+            };
+            /** Minutes */
+            minutes: number;
+            /** At */
+            at: string[];
+            /** End */
+            end: ("left" | "right") | "";
+            /** Caution */
+            caution: string;
+            /**
+             * Lacks
+             * @default []
+             */
+            lacks: string[];
+        };
+        /**
          * LinkNews
          * @description What became of the list since a revision that was known: its numbers in order, and the rows that changed.
          */
@@ -7475,20 +8548,59 @@ export interface components {
             pieces: components["schemas"]["PieceMark"][];
         };
         /**
-         * LookWish
-         * @description Have the scope look at a face: the piece by its key, the side.
+         * LogLine
+         * @description An entry as it is read: what, who, where and when; ``corrected_by`` the words of a later entry that puts it
+         *     right, ``withdrawn`` why it no longer counts.
          */
-        LookWish: {
+        LogLine: {
+            /** Key */
+            key: string;
+            /** Kind */
+            kind: string;
+            /** At */
+            at: string | null;
+            /** Day */
+            day: string;
+            /** Who */
+            who: string;
+            /** Place */
+            place: string;
+            /** Link */
+            link: string;
+            /** Link Name */
+            link_name: string;
+            /** Words */
+            words: string;
             /**
-             * Piece
-             * @description permanent; empty until it is stored
+             * Serial
+             * @default
              */
-            piece: string;
+            serial: string;
             /**
-             * Face
-             * @enum {string}
+             * Step
+             * @default
              */
-            face: "left" | "right";
+            step: string;
+            /**
+             * Done
+             * @default true
+             */
+            done: boolean;
+            /**
+             * Picture
+             * @default
+             */
+            picture: string;
+            /**
+             * Corrected By
+             * @default
+             */
+            corrected_by: string;
+            /**
+             * Withdrawn
+             * @default
+             */
+            withdrawn: string;
         };
         /**
          * LooseLine
@@ -8034,6 +9146,88 @@ export interface components {
             source: components["schemas"]["Source"];
         };
         /**
+         * ModuleOut
+         * @description What a module's pages say, and what differs from the plan.
+         */
+        ModuleOut: {
+            seen: components["schemas"]["ModuleSeen"];
+            /** Differences */
+            differences: components["schemas"]["Difference"][];
+        };
+        /**
+         * ModuleSeen
+         * @description What a module's pages say. Readings are None where the module gives none; ``problems`` are words on what
+         *     cannot be trusted in the pages themselves.
+         */
+        ModuleSeen: {
+            /** Present */
+            present: boolean;
+            /**
+             * Layout
+             * @enum {string}
+             */
+            layout: "SFF-8472" | "SFF-8636" | "CMIS";
+            identity?: components["schemas"]["Identity"] | null;
+            /**
+             * Diagnostics
+             * @default false
+             */
+            diagnostics: boolean;
+            /** Calibration */
+            calibration?: ("internal" | "external") | null;
+            /** Received Power Kind */
+            received_power_kind?: ("average" | "OMA") | null;
+            /** Temperature C */
+            temperature_c?: number | null;
+            /** Supply V */
+            supply_v?: number | null;
+            /** Bias Ma */
+            bias_ma?: number | null;
+            tx?: components["schemas"]["Power"] | null;
+            rx?: components["schemas"]["Power"] | null;
+            /**
+             * Lanes
+             * @default []
+             */
+            lanes: components["schemas"]["passerelle__core__turnup__module_pages__LaneSeen"][];
+            /** Thresholds */
+            thresholds?: {
+                [key: string]: components["schemas"]["Thresholds"];
+            };
+            /**
+             * Alarms
+             * @default []
+             */
+            alarms: string[];
+            /**
+             * Warnings
+             * @default []
+             */
+            warnings: string[];
+            /**
+             * Problems
+             * @default []
+             */
+            problems: string[];
+        };
+        /**
+         * ModuleWish
+         * @description Memory pages of a module in hexadecimal, to be held against what is planned at an end.
+         */
+        ModuleWish: {
+            /** Layout */
+            layout: string;
+            /** Pages */
+            pages: {
+                [key: string]: string;
+            };
+            /**
+             * End
+             * @enum {string}
+             */
+            end: "left" | "right";
+        };
+        /**
          * Move
          * @description What is exchanged when a trunk goes from pairs to parallel lanes: what, how many a trunk, what they cost.
          */
@@ -8047,6 +9241,31 @@ export interface components {
              * @default 0
              */
             price: number;
+        };
+        /**
+         * NetworkOut
+         * @description The network of a project: boxes, links, the active tree, warnings, and what each failure does.
+         */
+        NetworkOut: {
+            /** Boxes */
+            boxes: components["schemas"]["BoxInTree"][];
+            /** Links */
+            links: {
+                [key: string]: string | number | boolean | null;
+            }[];
+            tree: components["schemas"]["Tree"];
+            /** Failures */
+            failures: components["schemas"]["Failed"][];
+            /** Warnings */
+            warnings: components["schemas"]["Warned"][];
+            /** Seen States */
+            seen_states: {
+                [key: string]: string;
+            };
+            /** Differs */
+            differs: string[];
+            /** Path Cost */
+            path_cost: string;
         };
         /**
          * NewLink
@@ -8077,7 +9296,7 @@ export interface components {
              *       "dusty": false
              *     }
              */
-            near: components["schemas"]["PortWish"];
+            near: components["schemas"]["passerelle__core__selection__wish__PortWish"];
             /**
              * @default {
              *       "cage": "",
@@ -8090,7 +9309,7 @@ export interface components {
              *       "dusty": false
              *     }
              */
-            far: components["schemas"]["PortWish"];
+            far: components["schemas"]["passerelle__core__selection__wish__PortWish"];
             /**
              * Strands
              * @default 2
@@ -8196,6 +9415,20 @@ export interface components {
             revision?: number | null;
         };
         /**
+         * NextLook
+         * @description A look with what it costs and saves, in minutes.
+         */
+        NextLook: {
+            /** Test */
+            test: string;
+            /** Minutes */
+            minutes: number;
+            /** Saves Min */
+            saves_min: number;
+            /** Outcomes */
+            outcomes: components["schemas"]["OutcomeMeaning"][];
+        };
+        /**
          * NextStep
          * @description What to do at a face next: the step, how, and why. ``done``: nothing is left to do there.
          */
@@ -8209,6 +9442,49 @@ export interface components {
              * @default false
              */
             done: boolean;
+        };
+        /**
+         * NoteWish
+         * @description An entry of the logbook; ``corrects`` names an earlier one that it puts right.
+         */
+        NoteWish: {
+            /**
+             * Operator
+             * @default
+             */
+            operator: string;
+            /** Taken On */
+            taken_on?: string | null;
+            /** At Time */
+            at_time?: string | null;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * About
+             * @default note
+             * @enum {string}
+             */
+            about: "reading" | "picture" | "note";
+            /** Words */
+            words: string;
+            /**
+             * Serial
+             * @default
+             */
+            serial: string;
+            /**
+             * Picture
+             * @default
+             */
+            picture: string;
+            /**
+             * Corrects
+             * @default
+             */
+            corrects: string;
         };
         /**
          * Offer
@@ -8438,6 +9714,21 @@ export interface components {
             links: number[];
             /** Ends */
             ends: components["schemas"]["DarkPlace"][];
+        };
+        /**
+         * OutcomeMeaning
+         * @description What an outcome would mean: how likely it is, and what one would believe then, the likeliest first.
+         */
+        OutcomeMeaning: {
+            /** Outcome */
+            outcome: string;
+            /** Probability */
+            probability: number;
+            /** Belief */
+            belief: [
+                string,
+                number
+            ][];
         };
         /**
          * Outlet
@@ -8710,6 +10001,16 @@ export interface components {
             passphrase: string;
         };
         /**
+         * PieceBelief
+         * @description How much of the belief lies at a piece.
+         */
+        PieceBelief: {
+            /** Element */
+            element: string;
+            /** Share */
+            share: number;
+        };
+        /**
          * PieceMark
          * @description A piece in the miniature of a chain: what it is, and the worst finding on it.
          */
@@ -8955,6 +10256,11 @@ export interface components {
              * @default []
              */
             instruments: components["schemas"]["Instrument"][];
+            /**
+             * Boxes
+             * @default []
+             */
+            boxes: components["schemas"]["Box"][];
             /** Prices */
             prices?: {
                 [key: string]: number;
@@ -9238,64 +10544,183 @@ export interface components {
             ingress: "unknown" | "IP20" | "IP30" | "IP54" | "IP65" | "IP67" | "IP66/IP67";
         };
         /**
-         * PortWish
-         * @description One end: its port and what its box meets.
-         *
-         *     An empty ``cage`` is any; empty ``rates_mbps`` are taken to hold the speed that is asked, one rate is fixed.
-         *     ``splits`` is into how many slower ports it can be split, empty where nobody knows.
-         *     ``free`` ports of this kind are left (None: not said, one is enough). ``uplink_mbps`` is what the box passes on.
+         * PortOfBox
+         * @description The port of a box that an end of a link is; an empty box is none.
          */
-        PortWish: {
+        PortOfBox: {
             /**
-             * Cage
-             * @default
-             */
-            cage: string;
-            /**
-             * Rates Mbps
-             * @default []
-             */
-            rates_mbps: number[];
-            /**
-             * Splits
-             * @default []
-             */
-            splits: (2 | 4 | 8 | 10)[];
-            /**
-             * Coding Policy
-             * @default any
+             * End
              * @enum {string}
              */
-            coding_policy: "any" | "own only" | "own above a rate" | "override" | "any, telemetry lost";
+            end: "left" | "right";
             /**
-             * Own Above Mbps
-             * @default 0
-             */
-            own_above_mbps: number;
-            /**
-             * Make
+             * Box
              * @default
              */
-            make: string;
-            /** Free */
-            free?: number | null;
-            /** Uplink Mbps */
-            uplink_mbps?: number | null;
-            /** Coldest C */
-            coldest_c?: number | null;
-            /** Hottest C */
-            hottest_c?: number | null;
+            box: string;
             /**
-             * Water
-             * @default dry
+             * Port
+             * @default
+             */
+            port: string;
+            /**
+             * Group
+             * @default
+             */
+            group: string;
+        };
+        /**
+         * PortRole
+         * @description The role of a port: what it is in the tree, whether it passes frames, and the cost to the root through it.
+         */
+        PortRole: {
+            /** Bridge */
+            bridge: string;
+            /** Port */
+            port: string;
+            /** Link */
+            link: string;
+            /**
+             * Role
              * @enum {string}
              */
-            water: "dry" | "splashed" | "hosed" | "flooded";
+            role: "root" | "designated" | "alternate" | "backup" | "disabled" | "unknown";
+            /** Forwards */
+            forwards: boolean | null;
+            /** Cost To Root */
+            cost_to_root?: number | null;
+        };
+        /**
+         * PortSeen
+         * @description A port of a link as it was seen, by the box or by eye. What was not read is None or empty.
+         */
+        PortSeen: {
             /**
-             * Dusty
-             * @default false
+             * Key
+             * @description permanent; empty until it is stored
              */
-            dusty: boolean;
+            key: string;
+            /** At */
+            at?: string | null;
+            /**
+             * Who
+             * @default
+             */
+            who: string;
+            /**
+             * Link
+             * @default
+             */
+            link: string | "";
+            /**
+             * Link Name
+             * @default
+             */
+            link_name: string;
+            /**
+             * Operator
+             * @default
+             */
+            operator: string;
+            /** Taken On */
+            taken_on?: string | null;
+            /** At Time */
+            at_time?: string | null;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Kind
+             * @default port
+             * @constant
+             */
+            kind: "port";
+            /**
+             * End
+             * @enum {string}
+             */
+            end: "left" | "right";
+            /**
+             * By
+             * @default typed
+             * @enum {string}
+             */
+            by: "box" | "typed";
+            /**
+             * Box
+             * @default
+             */
+            box: string;
+            /**
+             * Port
+             * @default
+             */
+            port: string;
+            /**
+             * Admin
+             * @default
+             * @enum {string}
+             */
+            admin: "up" | "down" | "";
+            /**
+             * Oper
+             * @default
+             * @enum {string}
+             */
+            oper: "up" | "down" | "";
+            /** Rate Mbps */
+            rate_mbps?: number | null;
+            /** Errors */
+            errors?: number | null;
+            /** Corrected */
+            corrected?: number | null;
+            /** Uncorrected */
+            uncorrected?: number | null;
+            /** Seconds */
+            seconds?: number | null;
+            /** Temperature C */
+            temperature_c?: number | null;
+            /** Supply V */
+            supply_v?: number | null;
+            /**
+             * Lanes
+             * @default []
+             */
+            lanes: components["schemas"]["LaneRead"][];
+            /**
+             * Neighbor
+             * @default
+             */
+            neighbor: string;
+            /**
+             * Neighbor Port
+             * @default
+             */
+            neighbor_port: string;
+            /**
+             * Module
+             * @default
+             */
+            module: string;
+            /**
+             * Serial
+             * @default
+             */
+            serial: string;
+            /** Accepted */
+            accepted?: boolean | null;
+        };
+        /**
+         * Power
+         * @description An optical power: microwatts, and dBm, which is None where there is no light.
+         */
+        Power: {
+            /** Uw */
+            uw: number;
+            /** Dbm */
+            dbm: number | null;
         };
         /**
          * PowerClass
@@ -9586,7 +11011,7 @@ export interface components {
              */
             direction: "forwards" | "backwards";
             /** Steps */
-            steps: components["schemas"]["Step"][];
+            steps: components["schemas"]["passerelle__core__plant__pulling__Step"][];
             /** Tension N */
             tension_n: number;
             /** Sidewall N Per M */
@@ -9779,6 +11204,24 @@ export interface components {
              * @enum {string}
              */
             end: "" | "near" | "far";
+        };
+        /**
+         * ReadWish
+         * @description Read both ends from their boxes; ``write_down`` puts what was read into the logbook.
+         */
+        ReadWish: {
+            /**
+             * Write Down
+             * @default false
+             */
+            write_down: boolean;
+            /**
+             * @default {
+             *       "operator": "",
+             *       "place": ""
+             *     }
+             */
+            by: components["schemas"]["ByWhomThere"];
         };
         /**
          * Reading
@@ -10993,6 +12436,55 @@ export interface components {
             sources: components["schemas"]["Source"][];
         };
         /**
+         * SecretWish
+         * @description How a box is asked. It is kept in a file of its own and never shown again.
+         */
+        SecretWish: {
+            /**
+             * Version
+             * @default v2c
+             * @enum {string}
+             */
+            version: "v2c" | "v3";
+            /**
+             * Community
+             * @default
+             */
+            community: string;
+            /**
+             * User
+             * @default
+             */
+            user: string;
+            /**
+             * Auth
+             * @default SHA-256
+             * @enum {string}
+             */
+            auth: "none" | "SHA-256" | "SHA-1" | "MD5";
+            /**
+             * Auth Secret
+             * @default
+             */
+            auth_secret: string;
+            /**
+             * Privacy
+             * @default AES-128
+             * @enum {string}
+             */
+            privacy: "none" | "AES-128" | "DES";
+            /**
+             * Privacy Secret
+             * @default
+             */
+            privacy_secret: string;
+            /**
+             * Forget
+             * @default false
+             */
+            forget: boolean;
+        };
+        /**
          * Seen
          * @description A joint as a pulse shows it: alone, or hidden in the dead zone of another piece (``behind``).
          */
@@ -11266,6 +12758,38 @@ export interface components {
             application_db?: number | null;
         };
         /**
+         * SituationWish
+         * @description Where one is and what is at hand.
+         */
+        SituationWish: {
+            /**
+             * Here
+             * @default left
+             * @enum {string}
+             */
+            here: "left" | "right" | "away";
+            /**
+             * Travel Min
+             * @default 15
+             */
+            travel_min: number;
+            /**
+             * Tools
+             * @default []
+             */
+            tools: string[];
+            /**
+             * Spares
+             * @default false
+             */
+            spares: boolean;
+            /**
+             * People
+             * @default 1
+             */
+            people: number;
+        };
+        /**
          * SoldLengths
          * @description Lengths in m that assemblies are sold in.
          */
@@ -11468,18 +12992,36 @@ export interface components {
             state: "existing" | "planned" | "ordered" | "delivered" | "installed" | "tested" | "dead";
         };
         /**
-         * Step
-         * @description Tension in N after the straight and after the bend of one section, sidewall pressure in N/m at the bend.
+         * StepWish
+         * @description A step that is ticked, or no longer.
          */
-        Step: {
-            /** Section */
-            section: number;
-            /** After Straight N */
-            after_straight_n: number;
-            /** After Bend N */
-            after_bend_n: number;
-            /** Sidewall N Per M */
-            sidewall_n_per_m: number;
+        StepWish: {
+            /**
+             * Operator
+             * @default
+             */
+            operator: string;
+            /** Taken On */
+            taken_on?: string | null;
+            /** At Time */
+            at_time?: string | null;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /** Step */
+            step: string;
+            /**
+             * Done
+             * @default true
+             */
+            done: boolean;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
         };
         /**
          * Stock
@@ -11573,7 +13115,7 @@ export interface components {
             /** Faces */
             faces: components["schemas"]["FaceSeen"][];
             /** Lanes */
-            lanes: components["schemas"]["LaneSeen"][];
+            lanes: components["schemas"]["passerelle__core__polarity__table__LaneSeen"][];
             /**
              * Why Not
              * @default
@@ -11890,6 +13432,47 @@ export interface components {
             links: components["schemas"]["TestedLink"][];
             /** References */
             references: components["schemas"]["ReferenceSeen"][];
+        };
+        /**
+         * Thresholds
+         * @description A module's own limits of a quantity, in its unit (°C, V, mA, µW).
+         */
+        Thresholds: {
+            /** High Alarm */
+            high_alarm: number;
+            /** Low Alarm */
+            low_alarm: number;
+            /** High Warning */
+            high_warning: number;
+            /** Low Warning */
+            low_warning: number;
+        };
+        /**
+         * Ticked
+         * @description A step with who ticked it, when, and the key of the entry; empty while it is open.
+         */
+        Ticked: {
+            step: components["schemas"]["passerelle__core__turnup__steps__Step"];
+            /**
+             * Done
+             * @default false
+             */
+            done: boolean;
+            /**
+             * Who
+             * @default
+             */
+            who: string;
+            /**
+             * Day
+             * @default
+             */
+            day: string;
+            /**
+             * Key
+             * @default
+             */
+            key: string;
         };
         /**
          * TraceJudged
@@ -12215,6 +13798,35 @@ export interface components {
             source: components["schemas"]["Source"];
         };
         /**
+         * Tree
+         * @description The active tree. ``unknown`` says why roles, or some of them, are not known; ``loops`` are bridges that go
+         *     round without anything that blocks.
+         */
+        Tree: {
+            /** Root */
+            root: string | null;
+            /**
+             * Roots
+             * @default []
+             */
+            roots: string[];
+            /**
+             * Ports
+             * @default []
+             */
+            ports: components["schemas"]["PortRole"][];
+            /**
+             * Unknown
+             * @default []
+             */
+            unknown: string[];
+            /**
+             * Loops
+             * @default []
+             */
+            loops: string[][];
+        };
+        /**
          * Trial
          * @description Where each lane would pass after some edits, and what they do to other links on the same shared parts.
          */
@@ -12440,6 +14052,99 @@ export interface components {
             disagree: string[];
         };
         /**
+         * TurnUp
+         * @description A link at turn-up: its steps, windows, ports as they were seen last, differences, and what is still open.
+         */
+        TurnUp: {
+            /** Steps */
+            steps: components["schemas"]["Ticked"][];
+            /** Windows */
+            windows: components["schemas"]["Window"][];
+            /** Seen */
+            seen: {
+                [key: string]: components["schemas"]["PortSeen"];
+            };
+            /** Differences */
+            differences: components["schemas"]["Difference"][];
+            /**
+             * Why Not
+             * @default
+             */
+            why_not: string;
+        };
+        /**
+         * TurnUpLink
+         * @description How far the turn-up of a link is.
+         */
+        TurnUpLink: {
+            /** Id */
+            id: number;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Places */
+            places: string[];
+            /** State */
+            state: string;
+            /** Steps */
+            steps: number;
+            /** Done */
+            done: number;
+            /** Ends Read */
+            ends_read: number;
+            /** Differs */
+            differs: number;
+            /** Verdict */
+            verdict: string;
+        };
+        /**
+         * TurnUpOut
+         * @description A link at turn-up; ``ages_s`` says how old the values of an end are, ``live`` which came from its box now.
+         */
+        TurnUpOut: {
+            /** Revision */
+            revision: number;
+            /** Plan Revision */
+            plan_revision: number;
+            turnup: components["schemas"]["TurnUp"];
+            /** State */
+            state: string;
+            /** Ends */
+            ends: components["schemas"]["EndOut"][];
+            /** Lanes */
+            lanes: components["schemas"]["LaneStands"][];
+            /** Ages S */
+            ages_s: {
+                [key: string]: number;
+            };
+            /** Live */
+            live: ("left" | "right")[];
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** Warnings */
+            warnings: components["schemas"]["Warned"][];
+            /** Log */
+            log: components["schemas"]["LogLine"][];
+            /**
+             * Errors
+             * @default []
+             */
+            errors: components["schemas"]["ErrorRate"][];
+        };
+        /**
+         * TurnUpsOut
+         * @description How far all links are.
+         */
+        TurnUpsOut: {
+            /** Links */
+            links: components["schemas"]["TurnUpLink"][];
+            /** Dark */
+            dark: number;
+            /** Warnings */
+            warnings: components["schemas"]["Warned"][];
+        };
+        /**
          * Twisted
          * @description A twisted-pair cord, or with ``fixed`` the cable between two outlets, with an 8-way plug or jack at each end.
          *
@@ -12584,6 +14289,67 @@ export interface components {
             after: string;
         };
         /**
+         * Verified
+         * @description What can be said of a package: ``whole`` its sums hold; ``signature`` and ``digest`` what was checked.
+         *
+         *     ``proven`` only where a signature by a key that was given, or the printed digest, was checked.
+         */
+        Verified: {
+            /** Whole */
+            whole: boolean;
+            /**
+             * Signature
+             * @enum {string}
+             */
+            signature: "valid" | "by a key that nobody vouched for" | "wrong" | "none";
+            /**
+             * Digest
+             * @enum {string}
+             */
+            digest: "as given" | "other than given" | "not given";
+            /** Proven */
+            proven: boolean;
+            /** Words */
+            words: string;
+            /**
+             * Digest Sha256
+             * @default
+             */
+            digest_sha256: string;
+            /**
+             * Public Key
+             * @default
+             */
+            public_key: string;
+            /**
+             * Signer
+             * @default
+             */
+            signer: string;
+            /**
+             * On
+             * @default
+             */
+            on: string;
+            /**
+             * Of
+             * @default
+             */
+            of: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Revision */
+            revision?: number | null;
+            /**
+             * Problems
+             * @default []
+             */
+            problems: string[];
+        };
+        /**
          * VoidWish
          * @description Why a reference no longer holds.
          */
@@ -12603,6 +14369,28 @@ export interface components {
             /** Show Link */
             show_link: number | null;
             project: components["schemas"]["ProjectOut"];
+        };
+        /**
+         * Warned
+         * @description What is said before the second plug: links by name, in words, and what to do.
+         */
+        Warned: {
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "loop" | "parallel" | "aggregation" | "unidirectional";
+            /**
+             * Severity
+             * @enum {string}
+             */
+            severity: "fail" | "caution" | "note";
+            /** Links */
+            links: string[];
+            /** Words */
+            words: string;
+            /** Do */
+            do: string;
         };
         /**
          * Way
@@ -12802,6 +14590,70 @@ export interface components {
             passes_to_m: number | null;
         };
         /**
+         * Window
+         * @description What a power at an end must be, in dBm, for each lane; ``why_not`` says why there is no window.
+         *
+         *     ``low_dbm`` and ``high_dbm`` are widened by the module's accuracy on both sides, ``planned`` is not.
+         */
+        Window: {
+            /**
+             * End
+             * @enum {string}
+             */
+            end: "left" | "right";
+            /** Element */
+            element: string;
+            /**
+             * Quantity
+             * @enum {string}
+             */
+            quantity: "rx power" | "tx power";
+            /**
+             * Lanes
+             * @default 1
+             */
+            lanes: number;
+            /** Low Dbm */
+            low_dbm?: number | null;
+            /** High Dbm */
+            high_dbm?: number | null;
+            /** Planned Low Dbm */
+            planned_low_dbm?: number | null;
+            /** Planned High Dbm */
+            planned_high_dbm?: number | null;
+            /** Needs Dbm */
+            needs_dbm?: number | null;
+            /** Takes Dbm */
+            takes_dbm?: number | null;
+            /** Damage Dbm */
+            damage_dbm?: number | null;
+            /**
+             * Off By Db
+             * @default 0
+             */
+            off_by_db: number;
+            /**
+             * As Measured
+             * @default false
+             */
+            as_measured: boolean;
+            /**
+             * On Estimate
+             * @default false
+             */
+            on_estimate: boolean;
+            /**
+             * Sources
+             * @default []
+             */
+            sources: components["schemas"]["Source"][];
+            /**
+             * Why Not
+             * @default
+             */
+            why_not: string;
+        };
+        /**
          * Withdraw
          * @description Say that a reading no longer counts, and why; it stays in the link.
          */
@@ -12823,6 +14675,434 @@ export interface components {
         WithdrawWish: {
             /** Why */
             why: string;
+        };
+        /**
+         * WriteOut
+         * @description What is sent, object by object; ``way_back`` says how the port comes back by itself.
+         */
+        WriteOut: {
+            /** Sent */
+            sent: boolean;
+            /** Objects */
+            objects: [
+                string,
+                string,
+                string
+            ][];
+            /**
+             * Way Back
+             * @default
+             */
+            way_back: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * WriteWish
+         * @description Set a port of a box; without ``send`` it is only shown what would be sent.
+         */
+        WriteWish: {
+            /**
+             * Operator
+             * @default
+             */
+            operator: string;
+            /** Taken On */
+            taken_on?: string | null;
+            /** At Time */
+            at_time?: string | null;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /** Port */
+            port: string;
+            /**
+             * Admin
+             * @default
+             * @enum {string}
+             */
+            admin: "up" | "down" | "";
+            /**
+             * Application
+             * @default
+             */
+            application: string;
+            /**
+             * Send
+             * @default false
+             */
+            send: boolean;
+            /**
+             * Way Back S
+             * @default 120
+             */
+            way_back_s: number;
+        };
+        /**
+         * LookWish
+         * @description Have the scope look at a face: the piece by its key, the side.
+         */
+        passerelle__api__schemas__acceptance__LookWish: {
+            /**
+             * Piece
+             * @description permanent; empty until it is stored
+             */
+            piece: string;
+            /**
+             * Face
+             * @enum {string}
+             */
+            face: "left" | "right";
+        };
+        /**
+         * LookWish
+         * @description An answer to a look.
+         */
+        passerelle__api__schemas__turnup__LookWish: {
+            /**
+             * Operator
+             * @default
+             */
+            operator: string;
+            /** Taken On */
+            taken_on?: string | null;
+            /** At Time */
+            at_time?: string | null;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /** Test */
+            test: string;
+            /** Outcome */
+            outcome: string;
+        };
+        /**
+         * PortWish
+         * @description What a port showed, typed by hand; what nobody looked at stays None.
+         */
+        passerelle__api__schemas__turnup__PortWish: {
+            /**
+             * Operator
+             * @default
+             */
+            operator: string;
+            /** Taken On */
+            taken_on?: string | null;
+            /** At Time */
+            at_time?: string | null;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * End
+             * @enum {string}
+             */
+            end: "left" | "right";
+            /**
+             * Admin
+             * @default
+             * @enum {string}
+             */
+            admin: "up" | "down" | "";
+            /**
+             * Oper
+             * @default
+             * @enum {string}
+             */
+            oper: "up" | "down" | "";
+            /** Rate Mbps */
+            rate_mbps?: number | null;
+            /** Errors */
+            errors?: number | null;
+            /** Corrected */
+            corrected?: number | null;
+            /** Uncorrected */
+            uncorrected?: number | null;
+            /** Seconds */
+            seconds?: number | null;
+            /** Temperature C */
+            temperature_c?: number | null;
+            /**
+             * Lanes
+             * @default []
+             */
+            lanes: components["schemas"]["LaneRead"][];
+            /**
+             * Neighbor
+             * @default
+             */
+            neighbor: string;
+            /**
+             * Neighbor Port
+             * @default
+             */
+            neighbor_port: string;
+            /**
+             * Module
+             * @default
+             */
+            module: string;
+            /**
+             * Serial
+             * @default
+             */
+            serial: string;
+            /** Accepted */
+            accepted?: boolean | null;
+        };
+        /**
+         * Application
+         * @description An optical Ethernet application as its clause defines it.
+         *
+         *     ``fibers`` is the number of strands: 2, or 1 for a side of a two-wavelength pair, whose other side is
+         *     ``partner``; more over an ``array``. ``wavelengths_nm`` has one entry a lane. ``grid``: one color of several
+         *     that are alike otherwise. ``splits`` says into what its port can be split, ``leg_of`` whose leg it is.
+         */
+        passerelle__core__catalog__records__Application: {
+            /** Name */
+            name: string;
+            /** Partner */
+            partner?: string | null;
+            /** Rate Mbps */
+            rate_mbps: number;
+            /** Lanes */
+            lanes: number;
+            /** Fibers */
+            fibers: number;
+            /**
+             * Family
+             * @enum {string}
+             */
+            family: "multimode" | "single-mode";
+            /** Wavelengths Nm */
+            wavelengths_nm: number[];
+            /** Connector */
+            connector: string;
+            /**
+             * Polish
+             * @enum {string}
+             */
+            polish: "PC" | "UPC" | "APC";
+            /** Forms */
+            forms: string[];
+            tx_power_dbm: components["schemas"]["TransmitPower"];
+            rx_power_dbm: components["schemas"]["ReceivePower"];
+            oma_dbm?: components["schemas"]["OmaFigures"] | null;
+            /** Power Budget Db */
+            power_budget_db?: number | null;
+            /** Reaches */
+            reaches: components["schemas"]["ReachRow"][];
+            /**
+             * Interoperates
+             * @default []
+             */
+            interoperates: string[];
+            interoperates_source?: components["schemas"]["Source"] | null;
+            /**
+             * Grid
+             * @default false
+             */
+            grid: boolean;
+            array?: components["schemas"]["ArrayPort"] | null;
+            /**
+             * Splits
+             * @default []
+             */
+            splits: components["schemas"]["Split"][];
+            /**
+             * Leg Of
+             * @default
+             */
+            leg_of: string;
+            /** Sources */
+            sources: components["schemas"]["Source"][];
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Step
+         * @description Tension in N after the straight and after the bend of one section, sidewall pressure in N/m at the bend.
+         */
+        passerelle__core__plant__pulling__Step: {
+            /** Section */
+            section: number;
+            /** After Straight N */
+            after_straight_n: number;
+            /** After Bend N */
+            after_bend_n: number;
+            /** Sidewall N Per M */
+            sidewall_n_per_m: number;
+        };
+        /**
+         * LaneSeen
+         * @description A lane with its position at every face, from left to right; None where its light does not come.
+         */
+        passerelle__core__polarity__table__LaneSeen: {
+            /** Sender */
+            sender: string;
+            /** Receiver */
+            receiver: string;
+            /**
+             * Goes
+             * @enum {string}
+             */
+            goes: "left" | "right";
+            /** Number */
+            number: number;
+            /** Lights */
+            lights: boolean;
+            /** Heard As */
+            heard_as: number | null;
+            /** Lost At */
+            lost_at: string;
+            /** Positions */
+            positions: (number | null)[];
+        };
+        /**
+         * PortWish
+         * @description One end: its port and what its box meets.
+         *
+         *     An empty ``cage`` is any; empty ``rates_mbps`` are taken to hold the speed that is asked, one rate is fixed.
+         *     ``splits`` is into how many slower ports it can be split, empty where nobody knows.
+         *     ``free`` ports of this kind are left (None: not said, one is enough). ``uplink_mbps`` is what the box passes on.
+         */
+        passerelle__core__selection__wish__PortWish: {
+            /**
+             * Cage
+             * @default
+             */
+            cage: string;
+            /**
+             * Rates Mbps
+             * @default []
+             */
+            rates_mbps: number[];
+            /**
+             * Splits
+             * @default []
+             */
+            splits: (2 | 4 | 8 | 10)[];
+            /**
+             * Coding Policy
+             * @default any
+             * @enum {string}
+             */
+            coding_policy: "any" | "own only" | "own above a rate" | "override" | "any, telemetry lost";
+            /**
+             * Own Above Mbps
+             * @default 0
+             */
+            own_above_mbps: number;
+            /**
+             * Make
+             * @default
+             */
+            make: string;
+            /** Free */
+            free?: number | null;
+            /** Uplink Mbps */
+            uplink_mbps?: number | null;
+            /** Coldest C */
+            coldest_c?: number | null;
+            /** Hottest C */
+            hottest_c?: number | null;
+            /**
+             * Water
+             * @default dry
+             * @enum {string}
+             */
+            water: "dry" | "splashed" | "hosed" | "flooded";
+            /**
+             * Dusty
+             * @default false
+             */
+            dusty: boolean;
+        };
+        /**
+         * Application
+         * @description A way in which a CMIS module can work: host and media interface by code, with their lanes.
+         */
+        passerelle__core__turnup__module_pages__Application: {
+            /** Host Code */
+            host_code: number;
+            /** Media */
+            media: string;
+            /** Host Lanes */
+            host_lanes: number;
+            /** Media Lanes */
+            media_lanes: number;
+        };
+        /**
+         * LaneSeen
+         * @description What a lane reads; None where the module does not say.
+         */
+        passerelle__core__turnup__module_pages__LaneSeen: {
+            /** Lane */
+            lane: number;
+            /** Bias Ma */
+            bias_ma?: number | null;
+            tx?: components["schemas"]["Power"] | null;
+            rx?: components["schemas"]["Power"] | null;
+            /**
+             * Disabled
+             * @default false
+             */
+            disabled: boolean;
+            /**
+             * Fault
+             * @default false
+             */
+            fault: boolean;
+            /**
+             * No Light
+             * @default false
+             */
+            no_light: boolean;
+        };
+        /**
+         * Step
+         * @description A step: its code is what the logbook ticks; ``end`` empty where it concerns the link.
+         */
+        passerelle__core__turnup__steps__Step: {
+            /** Code */
+            code: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "set" | "bag" | "plug" | "look" | "leave";
+            /**
+             * End
+             * @default
+             * @enum {string}
+             */
+            end: "left" | "right" | "";
+            /** Words */
+            words: string;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
+            /**
+             * Cautions
+             * @default []
+             */
+            cautions: string[];
+            /**
+             * At
+             * @default []
+             */
+            at: string[];
         };
     };
     responses: never;
@@ -29487,7 +31767,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LookWish"];
+                "application/json": components["schemas"]["passerelle__api__schemas__acceptance__LookWish"];
             };
         };
         responses: {
@@ -30240,6 +32520,3269 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReadingsOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_turnup_api_v1_links__link_id__turnup_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TurnUpOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_turnup_api_v1_links__link_id__turnup_read_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TurnUpOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_port_api_v1_links__link_id__turnup_ports_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["passerelle__api__schemas__turnup__PortWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TurnUpOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_port_of_box_api_v1_links__link_id__turnup_box_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PortOfBox"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TurnUpOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tick_api_v1_links__link_id__turnup_steps_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TurnUpOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    note_on_link_api_v1_links__link_id__turnup_log_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoteWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TurnUpOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_log_api_v1_projects__project_id__log_get: {
+        parameters: {
+            query?: {
+                q?: string;
+            };
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogLine"][];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    note_on_project_api_v1_projects__project_id__log_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoteWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogLine"][];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_turnups_api_v1_projects__project_id__turnups_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TurnUpsOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_network_api_v1_projects__project_id__network_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NetworkOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    compare_module_api_v1_links__link_id__turnup_module_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ModuleWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModuleOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_diagnosis_api_v1_links__link_id__diagnosis_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SituationWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DiagnosisOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_look_api_v1_links__link_id__looks_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["passerelle__api__schemas__turnup__LookWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string;
+                    };
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_cure_api_v1_links__link_id__cures_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CureWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string;
+                    };
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_boxes_api_v1_projects__project_id__boxes_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoxesOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_box_api_v1_projects__project_id__boxes_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BoxWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoxesOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    confirm_api_v1_projects__project_id__boxes__row__confirm_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+                row: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoxesOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_secret_api_v1_projects__project_id__boxes__row__secret_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+                row: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SecretWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoxesOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_boxes_api_v1_projects__project_id__boxes_read_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoxesOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_ports_api_v1_projects__project_id__boxes__row__ports_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+                row: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    write_port_api_v1_projects__project_id__boxes__row__write_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+                row: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WriteWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WriteOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    get_handovers_api_v1_projects__project_id__handovers_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoverOut"][];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sign_api_v1_projects__project_id__handovers_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandoverWish"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoverOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fetch_package_api_v1_handovers__key__zip_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fetch_sheet_api_v1_handovers__key__pdf_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    verify_api_v1_handovers_verify_post: {
+        parameters: {
+            query?: {
+                digest?: string;
+                key?: string;
+                own?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Verified"];
                 };
             };
             /** @description The request cannot be read */
