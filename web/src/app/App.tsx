@@ -37,6 +37,12 @@ import { StrandPage } from "../site/StrandPage";
 import { useSettings } from "../shared/settings";
 import { ASKED } from "../start/again";
 import { QuestionPage } from "../start/QuestionPage";
+import { BoxesPage } from "../turnup/BoxesPage";
+import { HandoverPage } from "../turnup/HandoverPage";
+import { LogPage } from "../turnup/LogPage";
+import { NetworkPage } from "../turnup/NetworkPage";
+import { TurnUpLinkPage } from "../turnup/TurnUpLinkPage";
+import { TurnUpPage } from "../turnup/TurnUpPage";
 import { Header } from "./Header";
 import { HistoryPage } from "./HistoryPage";
 import { HouseRulesPage } from "./HouseRulesPage";
@@ -47,6 +53,7 @@ import { useKeys } from "./useKeys";
 
 /** The frame: header, the list of links, and the link in hand. */
 export function App() {
+  const { pathname } = useLocation();
   const project = useProject();
   const projects = useProjects();
   const keys = useKeys(project.data?.id);
@@ -91,6 +98,12 @@ export function App() {
           <Route path="/identify" element={<IdentifyPage project={project.data} />} />
           <Route path="/test" element={<TestPage project={project.data} />} />
           <Route path="/test/references" element={<ReferencesPage project={project.data} />} />
+          <Route path="/turnup" element={<TurnUpPage project={project.data} />} />
+          <Route path="/turnup/network" element={<NetworkPage project={project.data} />} />
+          <Route path="/turnup/boxes" element={<BoxesPage project={project.data} />} />
+          <Route path="/turnup/log" element={<LogPage project={project.data} />} />
+          <Route path="/turnup/handover" element={<HandoverPage project={project.data} />} />
+          <Route path="/turnup/:id" element={<TurnUpLinkPage key={pathname} project={project.data} />} />
           <Route path="/reference" element={<ReferencePage />} />
           <Route path="/rules" element={<HouseRulesPage project={project.data} />} />
           <Route path="/catalog" element={<CatalogPage project={project.data} />} />

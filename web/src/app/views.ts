@@ -64,6 +64,17 @@ export const STAGES: readonly Stage[] = [
       ["/test/references", "References and instruments"],
     ],
   },
+  {
+    name: "Turn-up",
+    waits: ["turn up"],
+    pages: [
+      ["/turnup", "Left to turn up"],
+      ["/turnup/network", "Network"],
+      ["/turnup/boxes", "Boxes"],
+      ["/turnup/log", "Logbook"],
+      ["/turnup/handover", "Hand over"],
+    ],
+  },
 ];
 
 export const REFERENCE: Stage = {

@@ -115,7 +115,7 @@ def _at(
     yield from _light(end, at_module, seen, windows)
     yield from _neighbor(end, port, seen, neighbors.get(end))
     if seen.oper == "down" and seen.admin != "down":
-        yield _said("link.down", "caution", end, port, "The port shows no link.", "Find the dark one below.")
+        yield _said("link.down", "caution", end, port, "The port shows no link.", "Find out why.")
     if seen.uncorrected:
         words = f"{seen.uncorrected} codewords could not be corrected: frames are lost."
         yield _said("errors.lost", "fail", end, port, words, "Look at the light, then at the faces.")
@@ -140,7 +140,7 @@ def _light(end: End, at: str, seen: PortSeen, windows: Sequence[Window]) -> Iter
         here = f"Lane {lane.lane}: " if len(seen.lanes) > 1 else ""
         match lane.rx:
             case "dark":
-                yield _said("rx.dark", "fail", end, at, f"{here}no light is received.", "Find the dark one below.")
+                yield _said("rx.dark", "fail", end, at, f"{here}no light is received.", "Find out why.")
             case "low":
                 words = f"{here}{lane.rx_dbm:.1f} dBm received is below its window."
                 yield _said("rx.low", "caution", end, at, words, "Inspect and clean, then read the loss.")

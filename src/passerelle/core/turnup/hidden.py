@@ -233,11 +233,22 @@ def _fault(put: _Put, count: int, findings: Sequence[Finding], chain: Chain, now
         name=put.name,
         code=kind.code,
         words=words,
-        at=spot.at or tuple(end.id for end in chain.ends),
+        at=spot.at or _where(kind, chain),
         end=put.receiver or spot.end,
         prior=kind.prior / count * _likelier(put, findings),
         cure_min=kind.cure_min + _presence(kind.where, spot, now),
     )
+
+
+def _where(kind: FaultKind, chain: Chain) -> tuple[str, ...]:
+    """The pieces of a fault that sits at no single one: clips that turn by hand, ports that are set, modules."""
+    if kind.code == "pair crossed":
+        found = tuple(p.id for p in chain.parts if p.traits.turns_by_hand and not p.traits.fixed)
+    elif kind.where == "box":
+        found = tuple(part.id for part in chain.sockets)
+    else:
+        found = ()
+    return found or tuple(end.id for end in chain.ends)
 
 
 def _end_words(chain: Chain, end: str) -> str:

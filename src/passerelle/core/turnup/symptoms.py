@@ -18,6 +18,8 @@ def read_answers(told: TurnUp, case: LinkCase) -> list[Answer]:
     """The looks of a case that follow from what the ports of a link were seen to do."""
     known = {look.name: look.outcomes for look in case.looks}
     found = [answer for seen in told.seen.values() for answer in _at(told, seen)]
+    if any(seen.oper == "down" for seen in told.seen.values()):
+        found.append(Answer(test="symptom", outcome="dark"))
     return [one for one in found if one.outcome in known.get(one.test, {})]
 
 

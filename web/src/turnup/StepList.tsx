@@ -1,0 +1,96 @@
+import { Box, Heading, Text } from "@chakra-ui/react";
+
+import { useByWhom } from "../proof/who";
+import type { Ticked } from "../shared/api";
+import { ProblemNote } from "../shared/ProblemNote";
+import { here } from "./WhoHere";
+import { useSay } from "./queries";
+
+const PHASES: readonly (readonly [Ticked["step"]["phase"], string])[] = [
+  ["set", "Before you leave: set what can still be reached"],
+  ["bag", "In the bag"],
+  ["plug", "On site, in this order"],
+  ["look", "What lights, and what it must read"],
+  ["leave", "Before you leave the site"],
+];
+
+/** The steps in order, each with its cautions, ticked by hand; a tick is an entry of the logbook. */
+export function StepList({ id, steps }: { id: number; steps: readonly Ticked[] }) {
+  const [by] = useByWhom();
+  const tick = useSay<object>(() => `/links/${id}/turnup/steps`);
+  return (
+    <Box as="section" aria-label="Steps" mt={3}>
+      <ProblemNote error={tick.error} />
+      {PHASES.map(([phase, words]) => {
+        const own = steps.filter((one) => one.step.phase === phase);
+        if (!own.length) return null;
+        const done = own.filter((one) => one.done).length;
+        return (
+          <Box key={phase} as="details" mt={2} {...{ open: done < own.length }}>
+            <Heading as="summary" size="sm" fontWeight={600} cursor="pointer">
+              {words}{" "}
+              <Text as="span" className="figures" color="fg.muted" fontWeight={400}>
+                {done}/{own.length}
+              </Text>
+            </Heading>
+            <Box as="ol" p={0} listStyleType="none">
+              {own.map((one) => (
+                <StepRow
+                  key={`${one.step.code} ${one.step.end}`}
+                  ticked={one}
+                  onTick={(done) =>
+                    tick.mutate({ step: `${one.step.code} ${one.step.end}`.trim(), done, ...here(by) })
+                  }
+                />
+              ))}
+            </Box>
+          </Box>
+        );
+      })}
+    </Box>
+  );
+}
+
+function StepRow({ ticked, onTick }: { ticked: Ticked; onTick: (done: boolean) => void }) {
+  const { step } = ticked;
+  return (
+    <Box as="li" borderTopWidth="1px" py="6px" fontSize="13px" data-step={`${step.code} ${step.end}`.trim()}>
+      <label style={{ display: "flex", gap: 10, alignItems: "flex-start", minHeight: 28 }}>
+        <input
+          type="checkbox"
+          style={{ width: 20, height: 20, flexShrink: 0 }}
+          checked={ticked.done}
+          onChange={(event) => onTick(event.target.checked)}
+        />
+        <span>
+          {step.words}
+          {ticked.done && (
+            <Text as="span" color="fg.muted">
+              {" "}
+              – {[ticked.who, ticked.day].filter(Boolean).join(", ") || "done"}
+            </Text>
+          )}
+          {step.why && (
+            <Text as="span" display="block" color="fg.muted" fontSize="12px">
+              {step.why}
+            </Text>
+          )}
+          {(step.cautions ?? []).map((words) => (
+            <Text
+              key={words}
+              as="span"
+              display="block"
+              fontSize="12px"
+              borderLeftWidth="3px"
+              borderColor="fg"
+              pl={2}
+              mt="2px"
+            >
+              {words}
+            </Text>
+          ))}
+        </span>
+      </label>
+    </Box>
+  );
+}
