@@ -66,7 +66,9 @@ def _out(request: Request, session: Session, item: StoredLink, wish: SituationWi
     at = at_boxes(item.link, plant.boxes)
     reads = {end: _reads(request, session, item.project_id, one.box.address) for end, one in at.items()}
     where = Situation(
-        **wish.model_dump(), reads_left=reads.get("left", False), reads_right=reads.get("right", False)
+        **wish.model_dump(exclude={"leave_out"}),
+        reads_left=reads.get("left", False),
+        reads_right=reads.get("right", False),
     )
     case = case_of(chain, catalog_of(house), found.findings, where)
     told = turn_up(
@@ -80,7 +82,7 @@ def _out(request: Request, session: Session, item: StoredLink, wish: SituationWi
     read = read_answers(told, case)
     asked = [one for one in answers_of(happened) if one.test in case.case.likelihoods]
     said = {one.test for one in asked}
-    taken = [one for one in read if one.test not in said]
+    taken = [one for one in read if one.test not in said and one.test not in wish.leave_out]
     answers = [*taken, *(Answer(test=one.test, outcome=one.outcome) for one in asked)]
     tried = tuple(dict.fromkeys(one.fault for one in tried_of(happened)))
     belief = diagnose(case.without(tried), answers)

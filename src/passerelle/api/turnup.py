@@ -38,6 +38,7 @@ from passerelle.core.link.chain import Link, modules, place_at
 from passerelle.core.plant.records import Box, BoxPort
 from passerelle.core.plant.site import Plant
 from passerelle.core.turned_up import Logged, PortSeen
+from passerelle.core.turnup.bridges import BridgeLink
 from passerelle.core.turnup.compared import Neighbor, lane_stands, module_differences
 from passerelle.core.turnup.handover import TurnUp, newest, turn_up
 from passerelle.core.turnup.logbook import LogLine, log_of, searched
@@ -413,6 +414,8 @@ def get_network(request: Request, project_id: RowId) -> NetworkOut:
     network = network_of(links, plant.boxes, house, catalog_of(house))
     tree = tree_of(network)
     seen = _seen_states(request, plant)
+    down = _down(request, plant)
+    now = tree_of(network.model_copy(update={"links": tuple(_as_now(one, down) for one in network.links)}))
     by_name = {name: number for number, name in numbers.values()}
     few = network.links if len(network.links) <= MOST_FAILURES else ()
     return NetworkOut(
@@ -427,6 +430,7 @@ def get_network(request: Request, project_id: RowId) -> NetworkOut:
                 "b_port": one.b.port,
                 "rate_mbps": one.rate_mbps,
                 "group": one.group,
+                "down": not _as_now(one, down).up,
             }
             for one in network.links
         ),
@@ -436,7 +440,7 @@ def get_network(request: Request, project_id: RowId) -> NetworkOut:
         seen_states=seen,
         differs=tuple(
             f"{one.bridge} port {one.port} says {said}, reckoned is {one.role}: a priority or a method differs"
-            for one in tree.ports
+            for one in now.ports
             if (said := seen.get(f"{one.bridge} {one.port}"))
             and one.forwards is not None
             and said in ("blocking", "forwarding")
@@ -444,6 +448,20 @@ def get_network(request: Request, project_id: RowId) -> NetworkOut:
         ),
         path_cost=house.path_cost,
     )
+
+
+def _down(request: Request, plant: Plant) -> set[tuple[str, str]]:
+    """Ports that were seen without link."""
+    found = set()
+    for box in plant.boxes:
+        now = live_of(request).of(box.address) if box.address else None
+        found |= {(box.name, name) for name, port in (now.ports.items() if now else ()) if port.oper == "down"}
+    return found
+
+
+def _as_now(link: BridgeLink, down: set[tuple[str, str]]) -> BridgeLink:
+    ends = {(link.a.bridge, link.a.port), (link.b.bridge, link.b.port)}
+    return link.model_copy(update={"up": False}) if ends & down else link
 
 
 def _seen_states(request: Request, plant: Plant) -> dict[str, str]:

@@ -19,10 +19,12 @@ interface Props {
   id: number;
   found: DiagnosisOut;
   project: Project | undefined;
+  /** What was read at a port is not believed: it is left out until the page is opened again. */
+  onLeaveOut: (test: string) => void;
 }
 
 /** A dark link: one sentence with the next look, its outcomes as buttons, what is believed, what was answered. */
-export function DarkPanel({ id, found, project }: Props) {
+export function DarkPanel({ id, found, project, onLeaveOut }: Props) {
   const [by] = useByWhom();
   const look = useSay<object, unknown>(() => `/links/${id}/looks`);
   const cure = useSay<object, unknown>(() => `/links/${id}/cures`);
@@ -31,6 +33,7 @@ export function DarkPanel({ id, found, project }: Props) {
   const looks = new Map(found.looks.map((one) => [one.name, one]));
   const read = found.answers.filter((one) => one.read && !one.impossible);
   const said = found.answers.filter((one) => !one.read || one.impossible);
+  const odd = found.answers.some((one) => one.impossible);
   const answered = new Set(found.answers.map((one) => one.test));
   const [next, ...rest] = found.ranked;
   const others = found.cure_first ? found.ranked : rest;
@@ -53,7 +56,7 @@ export function DarkPanel({ id, found, project }: Props) {
       <Text fontSize="16px" fontWeight={600} mt={2} data-testid="next-look">
         {found.words}
       </Text>
-      {found.cure && found.cure_first && (
+      {found.cure && found.cure_first && !odd && (
         <Flex gap={2} mt={2} wrap="wrap" align="center">
           <Button
             size="md"
@@ -92,9 +95,19 @@ export function DarkPanel({ id, found, project }: Props) {
             <Box as="details" fontSize="13px" borderTopWidth="1px" py="3px">
               <summary style={{ cursor: "pointer" }}>{read.length} things were read at the ports</summary>
               {read.map((one) => (
-                <Text key={one.test}>
-                  {one.asks} <b>{one.outcome_words}</b>
-                </Text>
+                <Flex key={one.test} gap={2} align="center" wrap="wrap">
+                  <Text flex="1" minW="180px">
+                    {one.asks} <b>{one.outcome_words}</b>
+                  </Text>
+                  <Button
+                    size="xs"
+                    variant="outline"
+                    aria-label={`Leave out: ${one.asks} ${one.outcome_words}`}
+                    onClick={() => onLeaveOut(one.test)}
+                  >
+                    Leave out
+                  </Button>
+                </Flex>
               ))}
             </Box>
           )}
@@ -117,7 +130,7 @@ export function DarkPanel({ id, found, project }: Props) {
                 size="xs"
                 variant="outline"
                 aria-label={`Take back: ${one.asks} ${one.outcome_words}`}
-                onClick={() => back.mutate({ key: one.key, why: "taken back" })}
+                onClick={() => (one.read ? onLeaveOut(one.test) : back.mutate({ key: one.key, why: "taken back" }))}
               >
                 Take back
               </Button>

@@ -4,17 +4,20 @@ import type { NetworkOut } from "../shared/api";
 import { rateText } from "../shared/format";
 import { rowsOf } from "./networkRows";
 
-const ROW = 104;
-const BOX_W = 118;
+const ROW = 132;
+const BOX_W = 126;
 const BOX_H = 40;
-const GAP = 34;
+const GAP = 22;
 
 /** Boxes in rows by how far they are from the root; links that carry are full, those that wait are broken lines. */
 export function NetworkDrawing({ out }: { out: NetworkOut }) {
   const rows = rowsOf(out);
   const width = Math.max(...rows.map((row) => row.length)) * (BOX_W + GAP) + GAP;
   const at = new Map<string, { x: number; y: number }>();
-  rows.forEach((row, r) => row.forEach((name, c) => at.set(name, { x: GAP + c * (BOX_W + GAP), y: 10 + r * ROW })));
+  rows.forEach((row, r) =>
+    row.forEach((name, c) => at.set(name, { x: ((c + 0.5) / row.length) * width - BOX_W / 2, y: 10 + r * ROW })),
+  );
+  const hang = hanging(out, at);
   const height = rows.length * ROW;
   return (
     <Box overflowX="auto" mt={2} tabIndex={0} role="group" aria-label="The network">
@@ -25,7 +28,7 @@ export function NetworkDrawing({ out }: { out: NetworkOut }) {
           if (!a || !b) return null;
           const twins = out.links.filter((one) => one["a"] === link["a"] && one["b"] === link["b"]);
           const shift = (twins.indexOf(link) - (twins.length - 1) / 2) * 26;
-          return <Wire key={i} out={out} link={link} from={a} to={b} shift={shift} />;
+          return <Wire key={i} out={out} link={link} from={a} to={b} shift={shift} hang={hang} />;
         })}
         {out.boxes.map((box) => {
           const spot = at.get(box.name);
@@ -49,6 +52,17 @@ export function NetworkDrawing({ out }: { out: NetworkOut }) {
                 {root ? "root, " : ""}
                 {box.protocol === "none" ? "no tree" : box.protocol === "unknown" ? "tree not said" : box.protocol}
               </text>
+              {reached(out, box.name, at).map((words, n) => (
+                <text
+                  key={n}
+                  x={spot.x + 7}
+                  y={spot.y + BOX_H + 14 + n * 13}
+                  fontSize="11"
+                  fill="var(--chakra-colors-fg-muted)"
+                >
+                  {words}
+                </text>
+              ))}
             </g>
           );
         })}
@@ -57,23 +71,61 @@ export function NetworkDrawing({ out }: { out: NetworkOut }) {
   );
 }
 
+/** The links of a box towards those above or beside it, in words. */
+function reached(out: NetworkOut, name: string, at: ReadonlyMap<string, { x: number; y: number }>): string[] {
+  const own = at.get(name)?.y ?? 0;
+  return out.links
+    .filter((one) => one["b"] === name || one["a"] === name)
+    .filter((one) => {
+      const y = at.get(String(one["a"] === name ? one["b"] : one["a"]))?.y ?? 0;
+      return y < own || (y === own && one["b"] === name);
+    })
+    .map((one) => {
+      const roles = rolesOf(out, one);
+      const waits = roles.some((role) => role === "alternate" || role === "backup");
+      const state = one["down"] ? ", down" : waits ? ", blocks" : roles.includes("unknown") ? ", not known" : "";
+      return `${rateText(Number(one["rate_mbps"]))}${state}`;
+    });
+}
+
+const rolesOf = (out: NetworkOut, link: NetworkOut["links"][number]): string[] =>
+  (["a", "b"] as const).map(
+    (side) =>
+      (out.tree.ports ?? []).find((one) => one.bridge === link[side] && one.port === link[`${side}_port`])?.role ??
+      "unknown",
+  );
+
 interface WireProps {
   out: NetworkOut;
   link: NetworkOut["links"][number];
   from: { x: number; y: number };
   to: { x: number; y: number };
   shift: number;
+  hang: (link: NetworkOut["links"][number], bridge: string) => number;
 }
 
-function Wire({ out, link, from, to, shift }: WireProps) {
-  const role = (bridge: unknown, port: unknown) =>
-    (out.tree.ports ?? []).find((one) => one.bridge === bridge && one.port === port)?.role ?? "unknown";
-  const ends = [role(link["a"], link["a_port"]), role(link["b"], link["b_port"])];
+/** Where along the lower edge of a box each of its links leaves: side by side, in the order of where they lead. */
+function hanging(out: NetworkOut, at: ReadonlyMap<string, { x: number; y: number }>) {
+  return (link: NetworkOut["links"][number], bridge: string): number => {
+    const other = (one: typeof link) => String(one["a"] === bridge ? one["b"] : one["a"]);
+    const below = out.links
+      .filter((one) => one["a"] === bridge || one["b"] === bridge)
+      .filter((one) => (at.get(other(one))?.y ?? 0) > (at.get(bridge)?.y ?? 0))
+      .sort((p, q) => (at.get(other(p))?.x ?? 0) - (at.get(other(q))?.x ?? 0));
+    const place = below.indexOf(link);
+    return place < 0 ? 0 : ((place + 1) / (below.length + 1) - 0.5) * BOX_W;
+  };
+}
+
+function Wire({ out, link, from, to, shift, hang }: WireProps) {
+  const ends = rolesOf(out, link);
   const waits = ends.some((one) => one === "alternate" || one === "backup");
   const doubt = ends.includes("unknown");
   const level = from.y === to.y;
-  const x1 = from.x + BOX_W / 2 + (level ? 0 : shift);
-  const x2 = to.x + BOX_W / 2 + (level ? 0 : shift);
+  const upper = from.y < to.y ? "a" : "b";
+  const leaves = hang(link, String(link[upper]));
+  const x1 = from.x + BOX_W / 2 + (level ? 0 : upper === "a" ? leaves : shift);
+  const x2 = to.x + BOX_W / 2 + (level ? 0 : upper === "b" ? leaves : shift);
   const [y1, y2] = level
     ? [from.y + BOX_H, to.y + BOX_H]
     : from.y < to.y
@@ -100,15 +152,6 @@ function Wire({ out, link, from, to, shift }: WireProps) {
           strokeWidth="2.4"
         />
       )}
-      <text
-        x={(x1 + x2) / 2 + 6}
-        y={(y1 + y2) / 2 + (level ? dip / 2 + 12 : shift < 0 ? -6 : 8)}
-        fontSize="11"
-        fill="var(--chakra-colors-fg-muted)"
-      >
-        {rateText(Number(link["rate_mbps"]))}
-        {waits ? ", blocks" : doubt ? ", not known" : ""}
-      </text>
     </g>
   );
 }

@@ -84,7 +84,9 @@ function Told({ out }: { out: NetworkOut }) {
                 {number ? <RouterLink to={`/turnup/${number}`}>{one.link}</RouterLink> : one.link}
               </Box>
               <Box width="90px">{rateText(Number(link?.["rate_mbps"] ?? 0))}</Box>
-              <span>{words || ((one.unknown ?? []).length ? "not known" : "nothing else changes")}</span>
+              <span>
+                {words || ((one.unknown ?? []).length ? `not known: ${one.unknown?.[0]}` : "nothing else changes")}
+              </span>
             </Flex>
           );
         })}

@@ -132,6 +132,7 @@ function Whole({ id, detail, out, project }: WholeProps) {
 
 const STATE: Record<string, string> = {
   "not begun": "not begun",
+  "half read": "one end read",
   dark: "dark",
   differs: "lit, not as planned",
   lit: "lit as planned",
@@ -159,7 +160,8 @@ function Drawn({ id, detail, out, project, dark, available }: DrawnProps) {
   const catalog = useCatalog().data;
   const [selected, setSelected] = useState<string | null>(null);
   const [situation, setSituation] = useSituation();
-  const found = useDiagnosis(id, project, situation, dark);
+  const [leftOut, setLeftOut] = useState<string[]>([]);
+  const found = useDiagnosis(id, project, { ...situation, leave_out: leftOut }, dark);
   const { elements } = detail.link;
   const { places, width } = layoutChain(elements, available);
   const marks = out.turnup.differences.map((one) => ({
@@ -198,7 +200,14 @@ function Drawn({ id, detail, out, project, dark, available }: DrawnProps) {
         <Box as="section" aria-label="Find the dark one" borderTopWidth="1px" pt={2} mt={1}>
           <SituationBar situation={situation} onChange={setSituation} ends={ends} />
           <ProblemNote error={found.error} />
-          {found.data && <DarkPanel id={id} found={found.data} project={project} />}
+          {found.data && (
+            <DarkPanel
+              id={id}
+              found={found.data}
+              project={project}
+              onLeaveOut={(test) => setLeftOut([...leftOut, test])}
+            />
+          )}
         </Box>
       )}
     </>

@@ -8,7 +8,7 @@ import { ProblemNote } from "../shared/ProblemNote";
 import { VerdictMark } from "../shared/VerdictMark";
 import { useReadBoxes, useTurnUps } from "./queries";
 
-const MARK: Record<string, Verdict> = { lit: "pass", differs: "marginal", dark: "fail" };
+const MARK: Record<string, Verdict> = { lit: "pass", differs: "marginal", "half read": "unknown", dark: "fail" };
 
 /** All links by how far their turn-up is: dark ones first, then those that differ, then those not begun. */
 export function TurnUpPage({ project }: { project: Project | undefined }) {
@@ -17,7 +17,7 @@ export function TurnUpPage({ project }: { project: Project | undefined }) {
   const [place, setPlace] = useState("");
   const links = found.data?.links ?? [];
   const places = [...new Set(links.flatMap((one) => one.places))].sort();
-  const order = ["dark", "differs", "not begun", "lit", "no light"];
+  const order = ["dark", "differs", "half read", "not begun", "lit", "no light"];
   const shown = links
     .filter((one) => !place || one.places.includes(place))
     .sort((a, b) => order.indexOf(a.state) - order.indexOf(b.state) || a.id - b.id);

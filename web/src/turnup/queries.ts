@@ -24,6 +24,7 @@ export interface Situation {
   tools: string[];
   spares: boolean;
   people: number;
+  leave_out?: string[];
 }
 
 export const useTurnUps = (project: Project | undefined) =>

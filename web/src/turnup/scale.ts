@@ -1,7 +1,7 @@
 import type { Window } from "../shared/api";
 
 /** Room for the words of a row, and for half a number at each edge. */
-export const LABELS = 124;
+export const LABELS = 152;
 const EDGE = 14;
 
 /** One scale of dBm for both ends: from the darkest to the brightest that matters, in whole tens. */

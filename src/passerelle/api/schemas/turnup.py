@@ -125,13 +125,14 @@ class ReadWish(BaseModel):
 
 
 class SituationWish(BaseModel):
-    """Where one is and what is at hand."""
+    """Where one is and what is at hand; ``leave_out`` are looks whose reading at the port is not believed."""
 
     here: Literal["left", "right", "away"] = "left"
     travel_min: Annotated[float, Field(ge=0, le=2000, allow_inf_nan=False)] = 15.0
     tools: Annotated[tuple[Label, ...], Field(max_length=20)] = ()
     spares: bool = False
     people: Annotated[int, Field(ge=1, le=10)] = 1
+    leave_out: Annotated[tuple[Annotated[str, Field(max_length=300)], ...], Field(max_length=100)] = ()
 
 
 class PieceBelief(BaseModel):

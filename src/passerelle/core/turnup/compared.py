@@ -142,10 +142,10 @@ def _light(end: End, at: str, seen: PortSeen, windows: Sequence[Window]) -> Iter
             case "dark":
                 yield _said("rx.dark", "fail", end, at, f"{here}no light is received.", "Find out why.")
             case "low":
-                words = f"{here}{lane.rx_dbm:.1f} dBm received is below its window."
+                words = f"{here}{lane.rx_dbm:.1f} dBm received is too little{_limit(windows, end, 'needs')}."
                 yield _said("rx.low", "caution", end, at, words, "Inspect and clean, then read the loss.")
             case "high":
-                words = f"{here}{lane.rx_dbm:.1f} dBm received is too much."
+                words = f"{here}{lane.rx_dbm:.1f} dBm received is too much{_limit(windows, end, 'takes')}."
                 yield _said("rx.high", "fail", end, at, words, "Fit an attenuator: cleaning does not help.")
             case "damage":
                 words = f"{here}{lane.rx_dbm:.1f} dBm is beyond the receiver's damage level."
@@ -155,6 +155,15 @@ def _light(end: End, at: str, seen: PortSeen, windows: Sequence[Window]) -> Iter
         elif lane.tx in ("low", "high"):
             words = f"{here}{lane.tx_dbm:.1f} dBm sent is outside its window."
             yield _said("tx.other", "caution", end, at, words, "Another module than planned, or one that ages.")
+
+
+def _limit(windows: Sequence[Window], end: End, what: Literal["takes", "needs"]) -> str:
+    """What the receiver takes or needs, and how far its reading may be off; empty where that is not known."""
+    known = next((one for one in windows if one.end == end and one.quantity == "rx power"), None)
+    level = None if known is None else known.takes_dbm if what == "takes" else known.needs_dbm
+    if known is None or level is None:
+        return ""
+    return f": the receiver {what} {level:.1f} dBm, its reading may be off by {known.off_by_db:g} dB"
 
 
 def _neighbor(end: End, at: str, seen: PortSeen, planned: Neighbor | None) -> Iterator[Difference]:

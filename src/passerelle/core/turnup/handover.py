@@ -51,13 +51,15 @@ class TurnUp(Frozen):
         return both and not any(one.severity in ("fail", "damage") for one in self.differences)
 
     @property
-    def state(self) -> Literal["not begun", "dark", "differs", "lit"]:
+    def state(self) -> Literal["not begun", "half read", "dark", "differs", "lit"]:
         """In a word."""
         if not self.seen:
             return "not begun"
         if any(one.oper == "down" for one in self.seen.values()):
             return "dark"
-        return "lit" if self.lit else "differs"
+        if any(one.severity in ("fail", "damage") for one in self.differences):
+            return "differs"
+        return "lit" if self.lit else "half read"
 
 
 class LinkHandover(Frozen):

@@ -68,6 +68,37 @@ def tree_of(network: Network) -> Tree:
         ('a', [('c', '1')])
     """
     checked(network)
+    found = [_of_part(part) for part in _parts(network)]
+    order = {(end.bridge, end.port): n for n, link in enumerate(network.links) for end in (link.a, link.b)}
+    ports = sorted((port for tree in found for port in tree.ports), key=lambda one: order[one.bridge, one.port])
+    return Tree(
+        root=found[0].root if found else None,
+        roots=tuple(root for tree in found for root in tree.roots),
+        ports=tuple(ports),
+        unknown=tuple(dict.fromkeys(words for tree in found for words in tree.unknown)),
+        loops=tuple(loop for tree in found for loop in tree.loops),
+    )
+
+
+def _parts(network: Network) -> list[Network]:
+    """The parts that hang together by links that are up, the largest first: a doubt in one touches no other."""
+    graph = nx.Graph()
+    graph.add_nodes_from(bridge.name for bridge in network.bridges)
+    graph.add_edges_from((link.a.bridge, link.b.bridge) for link in network.links if link.up)
+    number = {name: n for n, part in enumerate(nx.connected_components(graph)) for name in part}
+    bridges: dict[int, list[Bridge]] = defaultdict(list)
+    links: dict[int, list[BridgeLink]] = defaultdict(list)
+    for bridge in network.bridges:
+        bridges[number[bridge.name]].append(bridge)
+    for link in network.links:
+        links[number[link.a.bridge]].append(link)
+    made = [
+        network.model_copy(update={"bridges": tuple(some), "links": tuple(links[n])}) for n, some in bridges.items()
+    ]
+    return sorted(made, key=lambda part: -len(part.bridges))
+
+
+def _of_part(network: Network) -> Tree:
     loops, doubts = _doubts(network)
     methods: tuple[CostMethod, ...] = (network.path_cost,) if network.path_cost else ("long", "short")
     trees = [_reckoned(network, method) for method in methods]
@@ -78,9 +109,7 @@ def tree_of(network: Network) -> Tree:
         ports = tuple(_unknown(one) if (one.bridge, one.port) in differ else one for one in ports)
         if differ:
             said = ", ".join(sorted(f"{bridge} port {port}" for bridge, port in differ)[:4])
-            unknown.append(
-                f"the path-cost method is not known, and it decides the role of {said}: ask, then say it"
-            )
+            unknown.append(f"nobody said which path-cost method is in use, and it decides the role of {said}: ask")
     if doubts:
         far = _far_ends(network)
         ports = tuple(
@@ -88,7 +117,7 @@ def tree_of(network: Network) -> Tree:
         )
     root = None if doubts or trees[0].root is None else trees[0].root
     return Tree(
-        root=root, roots=trees[0].roots, ports=ports, unknown=tuple(dict.fromkeys(unknown)), loops=tuple(loops)
+        root=root, roots=() if root is None else (root,), ports=ports, unknown=tuple(unknown), loops=tuple(loops)
     )
 
 
@@ -195,13 +224,9 @@ def _reckoned(network: Network, method: CostMethod) -> Tree:
     roles = [_roles(wire, cost, ids, through) for wire in wires]
     ports = [role for pair in roles for role in pair]
     ports += [_disabled(end, link) for link in network.links if not link.up for end in (link.a, link.b)]
-    order = {(end.bridge, end.port): n for n, link in enumerate(network.links) for end in (link.a, link.b)}
-    ports.sort(key=lambda one: order[one.bridge, one.port])
     if doubts:
         ports = [_unknown(one) for one in ports]
-    return Tree(
-        root=roots[0] if roots and not doubts else None, roots=tuple(roots), ports=tuple(ports), unknown=doubts
-    )
+    return Tree(root=roots[0] if roots and not doubts else None, ports=tuple(ports), unknown=doubts)
 
 
 def _identifiers(network: Network) -> tuple[dict[str, tuple[int, int]], tuple[str, ...]]:
@@ -307,14 +332,13 @@ class Failed(Frozen):
 
 def when_fails(network: Network, link: BridgeLink) -> Failed:
     """What the tree does when a link fails; members of an aggregation that are left carry on."""
-    before = tree_of(network)
-    links = tuple(
-        one.model_copy(update={"up": False}) if one is link or one == link else one for one in network.links
-    )
-    after = tree_of(network.model_copy(update={"links": links}))
+    part = next(one for one in _parts(network) if link in one.links)
+    before = _of_part(part)
+    links = tuple(one.model_copy(update={"up": False}) if one == link else one for one in part.links)
+    after = tree_of(part.model_copy(update={"links": links}))
     was = {(one.bridge, one.port): one.forwards for one in before.ports}
     opens = tuple(one for one in after.ports if one.forwards and was.get((one.bridge, one.port)) is False)
-    cut = tuple(name for name in _reached(network.links) - _reached(links, before.root) if before.root)
+    cut = tuple(name for name in _reached(part.links) - _reached(links, before.root) if before.root)
     return Failed(link=link.name, opens=opens, cut_off=tuple(sorted(cut)), unknown=after.unknown)
 
 

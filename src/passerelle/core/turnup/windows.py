@@ -163,8 +163,8 @@ def _unlike(sends: Application) -> str:
 def stands(window: Window, dbm: float | None, *, read: bool = True) -> Stand:
     """Where a reading stands: ``dark`` without light, else below, in, or above the window.
 
-    Above the window, or above what the receiver takes, is ``high``; above its damage level ``damage``. A reading in
-    the window that is surely above what the receiver takes is high too.
+    Above the window, or above what the receiver takes, is ``high``; surely above its damage level ``damage``. Below
+    the window, or below what the receiver needs, is ``low``.
 
     Args:
         window: of the same quantity.
@@ -177,8 +177,10 @@ def stands(window: Window, dbm: float | None, *, read: bool = True) -> Stand:
         return "dark"
     if window.damage_dbm is not None and dbm - window.off_by_db > window.damage_dbm:
         return "damage"
-    if window.takes_dbm is not None and dbm - window.off_by_db > window.takes_dbm:
+    if window.takes_dbm is not None and dbm > window.takes_dbm:
         return "high"
+    if window.needs_dbm is not None and dbm < window.needs_dbm:
+        return "low"
     if window.low_dbm is None or window.high_dbm is None:
         return "unknown"
     if dbm > window.high_dbm:

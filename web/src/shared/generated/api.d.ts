@@ -12759,7 +12759,7 @@ export interface components {
         };
         /**
          * SituationWish
-         * @description Where one is and what is at hand.
+         * @description Where one is and what is at hand; ``leave_out`` are looks whose reading at the port is not believed.
          */
         SituationWish: {
             /**
@@ -12788,6 +12788,11 @@ export interface components {
              * @default 1
              */
             people: number;
+            /**
+             * Leave Out
+             * @default []
+             */
+            leave_out: string[];
         };
         /**
          * SoldLengths
