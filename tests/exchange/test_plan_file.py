@@ -21,6 +21,7 @@ from passerelle.core.plant.riders import laid, off_plant
 from passerelle.core.review import review
 from passerelle.core.selection.question import answer
 from passerelle.core.selection.wish import Question
+from passerelle.core.upgrade import VERSION
 from passerelle.demo.plant import demo_plant
 from passerelle.demo.port_aubier import demo_links
 from passerelle.exchange.plan_file import PlanFileError, read_plan, write_plan
@@ -45,34 +46,35 @@ def test_a_plan_comes_back_as_it_went(catalog: Catalog) -> None:
 
 
 def test_a_file_of_each_version_stays_readable(catalog: Catalog) -> None:
-    files = sorted((Path(__file__).parent / "plans").glob("v*.json"))
-    assert [path.stem for path in files] == ["v1", "v2", "v3", "v4", "v5", "v6", "v7", "v8", "v9"]
-    for path in files:
+    files = {int(path.stem[1:]): path for path in (Path(__file__).parent / "plans").glob("v*.json")}
+    assert sorted(files) == list(range(1, VERSION + 1))
+    for version, path in files.items():
         plan = read_plan(path.read_text(encoding="utf-8"), catalog)
         assert len(plan.links) == 16
-        assert bool(plan.plant.cables) == (path.stem >= "v3")
-        assert bool(plan.plant.taps) == (path.stem >= "v4")
-        assert [f.name for f in plan.plant.frames] == (["Quay frame"] if path.stem >= "v7" else [])
-        assert (plan.history is not None) == (path.stem != "v1")
+        assert bool(plan.plant.cables) == (version >= 3)
+        assert bool(plan.plant.taps) == (version >= 4)
+        assert [f.name for f in plan.plant.frames] == (["Quay frame"] if version >= 7 else [])
+        assert (plan.history is not None) == (version != 1)
         read = [reading.withdrawn for link in plan.links for reading in link.readings]
-        of_crane = ["", "undone"] if path.stem >= "v7" else []
-        later = [""] if path.stem >= "v9" else []
-        assert read == (
-            ["meter past its calibration", "undone", *of_crane, *later, ""] if path.stem >= "v5" else []
-        )
-        assert {"trace", "void"} <= {e.kind for e in plan.events} if path.stem >= "v9" else True
+        of_crane = ["", "undone"] if version >= 7 else []
+        later = [""] if version >= 9 else []
+        assert read == (["meter past its calibration", "undone", *of_crane, *later, ""] if version >= 5 else [])
+        assert [box.name for box in plan.plant.boxes] == (["Core 1"] if version >= 10 else [])
+        turned_up = {"log", "port", "look", "cure", "handover"}
+        assert turned_up <= {e.kind for e in plan.events} if version >= 10 else True
+        assert {"trace", "void"} <= {e.kind for e in plan.events} if version >= 9 else True
         old = [r for link in plan.links for r in link.readings if not r.instrument]
         assert all(reading.recorded_before for reading in old)
         states = {e.state for link in plan.links for e in link.elements}
-        assert {"planned", "existing"} <= states if path.stem >= "v3" else states == {"planned"}
-        assert ("delivered" in states) == (path.stem >= "v8")
+        assert {"planned", "existing"} <= states if version >= 3 else states == {"planned"}
+        assert ("delivered" in states) == (version >= 8)
         assert "pulled" not in {row.state for row in (*plan.plant.ways, *plan.plant.cables)}
-        assert [entry.who for entry in plan.history.entries if entry.who] if path.stem == "v6" else True
+        assert [entry.who for entry in plan.history.entries if entry.who] if version == 6 else True
         keys = [piece.key for link in plan.links for piece in link.elements]
         assert "" not in keys
         assert len(set(keys)) == len(keys)
         assert [module.name for module in plan.house_rules.own_modules] == (
-            ["long 10G of the store"] if path.stem >= "v5" else []
+            ["long 10G of the store"] if version >= 5 else []
         )
         assert all(element.id for link in plan.links for element in link.elements)
 

@@ -203,6 +203,19 @@ def test_the_database_of_version_9_opens_with_its_records_of_acceptance(tmp_path
     opened.close()
 
 
+def test_the_database_of_version_10_opens_with_its_turn_up(tmp_path: Path) -> None:
+    opened = Database(old_database(tmp_path, "v10"))
+    with opened.write() as session:
+        (box,) = projects.plant(session, 1).boxes
+        ends = {e.key for item in stored_links.links(session, 1) for e in item.link.elements}
+        assert box.ports[0].of in ends
+        kinds = {event.kind for event in not_withdrawn(events.of_project(session, 1))}
+        assert {"log", "port", "look", "cure", "handover"} <= kinds
+        _walk_to_the_beginning_and_back(session)
+        assert {event.kind for event in not_withdrawn(events.of_project(session, 1))} == kinds
+    opened.close()
+
+
 def test_a_reading_of_before_counts_by_what_was_asked_then(tmp_path: Path) -> None:
     opened = Database(old_database(tmp_path, "v8"))
     with opened.read() as session:

@@ -225,7 +225,7 @@ class Poller:
         def stop() -> None:
             for engine in self._engines.values():
                 engine.close_dispatcher()
-            self._loop.stop()
+            self._loop.call_later(0.05, self._loop.stop)  # what was cancelled ends first
 
         self._loop.call_soon_threadsafe(stop)
         self._thread.join(2)

@@ -127,11 +127,11 @@ def verified(content: bytes, *, digest: str = "", key: str = "") -> Verified:
         raise PackageError("there is no manifest.json in it: this is no hand-over")
     try:
         manifest = json.loads(files[MANIFEST])
-        sums = dict(manifest["files"])
-        if manifest["format"] != FORMAT:
-            raise PackageError(f"its manifest is of '{manifest['format']}': this is no hand-over")
+        sums, form = dict(manifest["files"]), manifest["format"]
     except (ValueError, KeyError, TypeError) as error:
         raise PackageError("manifest.json cannot be read: it was changed or damaged") from error
+    if form != FORMAT:
+        raise PackageError(f"its manifest is of '{form}': this is no hand-over")
     problems = _wrong_sums(files, sums)
     own = _sum(files[MANIFEST])
     signed, said = _signature(files, own, key, problems)

@@ -54,12 +54,12 @@ class PlanFile(Frozen):
     attenuators, version 2 no plant, version 3 a plant without positions, taps, devices and order lines, version 4
     no readings and no modules from datasheets, version 5 a history whose steps hold their contents, version 6 no
     keys, no events and no shared parts, version 7 no states of pieces, version 8 no instruments and no records of
-    acceptance but plain readings; they are brought up to date when they are
-    read.
+    acceptance but plain readings, version 9 no boxes and no turn-up; they are brought up to
+    date when they are read.
     """
 
     format: Literal["passerelle-plan"] = "passerelle-plan"
-    version: Literal[9] = 9
+    version: Literal[10] = 10
     key: Key = ""
     name: str = Field(min_length=1, max_length=120)
     house_rules: HouseRules = Field(default_factory=HouseRules)

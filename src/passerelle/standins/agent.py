@@ -141,6 +141,10 @@ class Agent:
             )
             config.add_vacm_user(self._engine, 3, name, "authPriv", WHOLE, WHOLE)
 
+    async def ready(self) -> None:
+        """Wait until it listens; raises OSError where its port is taken."""
+        await self._transport._lport
+
     @property
     def port(self) -> int:
         """The port that it listens on."""
@@ -168,7 +172,9 @@ class Agents:
         """Start a box; raises OSError where its port is taken."""
 
         async def made() -> Agent:
-            return Agent(port, table, community=community, user=user)
+            agent = Agent(port, table, community=community, user=user)
+            await agent.ready()
+            return agent
 
         self.agents[name] = asyncio.run_coroutine_threadsafe(made(), self.loop).result(20)
         return self.agents[name]
@@ -182,5 +188,5 @@ class Agents:
         """Stop all."""
         for name in list(self.agents):
             self.stop_one(name)
-        self.loop.call_soon_threadsafe(self.loop.stop)
+        self.loop.call_soon_threadsafe(self.loop.call_later, 0.05, self.loop.stop)  # what was cancelled ends first
         self._thread.join(5)

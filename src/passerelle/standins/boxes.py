@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import threading
 import time
 import zlib
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
 from passerelle.core.plant.records import Box
@@ -22,6 +23,9 @@ _WATTS, _CELSIUS, _VOLTS, _AMPERES = 6, 8, 4, 5
 _NANO, _MILLI, _UNITS = 6, 8, 9
 _IF = (1, 3, 6, 1, 2, 1, 2, 2, 1, 1)
 BEGUN = time.monotonic()
+_CREATE_AND_GO = 4
+_ANSWERS_FIRST_S = 0.2
+"""A box that cuts itself off has answered before it is gone."""
 
 
 @dataclass
@@ -32,6 +36,11 @@ class SimulatedBox:
     network: TrueNetwork
     mood: str = "well"
     tree: dict[str, str] = field(default_factory=dict)
+    schedule: dict[str, int | Oid] = field(default_factory=dict)
+    hurry: float = 1.0
+    on_cut: Callable[[], None] | None = None
+    on_back: Callable[[], None] | None = None
+    timer: threading.Timer | None = None
 
     def objects(self) -> Objects:
         """All that it answers with now."""
@@ -120,7 +129,14 @@ class SimulatedBox:
             found[*oid("sensor", "status"), sensor] = 1
 
     def write(self, at: Oid, value: Value) -> None:
-        """Take what is written: a port up or shut, its rate by MAU type; raises KeyError for what is read only."""
+        """Take what is written: a port up or shut, its rate by MAU type, its schedule.
+
+        Raises:
+            KeyError: it is read only.
+            ValueError: it takes no such value.
+        """
+        if self._scheduled(at, value):
+            return
         for index, port in enumerate(self.row.ports, 1):
             link, end = self.network.end_of.get(port.of, ("", "left"))
             if not link:
@@ -132,6 +148,8 @@ class SimulatedBox:
                 setting.admin, setting.saved = ("up" if value == 1 else "down"), False
                 if value == 1:
                     self.network.cure(link, "port shut")
+                elif port.name == self.row.reached_through and self.on_cut:
+                    self.on_cut()  # its own way in: nobody hears it from now on
                 return
             if at == (*oid("mau", "default_type"), index, 1) and isinstance(value, tuple):
                 known = mau_name(value)
@@ -141,6 +159,33 @@ class SimulatedBox:
                 setting.rate_mbps, setting.saved = application.rate_mbps, False
                 return
         raise KeyError(at)
+
+    def _scheduled(self, at: Oid, value: Value) -> bool:
+        """An entry of its schedule (RFC 3231): after so many seconds it sets an object by itself."""
+        for name in ("interval", "variable", "value", "type", "row"):
+            column = oid("schedule", name)
+            if at[: len(column)] != column or isinstance(value, str | bytes):
+                continue
+            self.schedule[name] = value
+            if name == "row":
+                self._arm(value == _CREATE_AND_GO)
+            return True
+        return False
+
+    def _arm(self, set_up: bool) -> None:
+        if self.timer is not None:
+            self.timer.cancel()
+        self.timer = None
+        interval, variable = self.schedule.get("interval"), self.schedule.get("variable")
+        if set_up and isinstance(interval, int) and isinstance(variable, tuple):
+            self.timer = threading.Timer(interval / self.hurry, self._fire, [variable, self.schedule["value"]])
+            self.timer.daemon = True
+            self.timer.start()
+
+    def _fire(self, variable: Oid, value: int | Oid) -> None:
+        self.write(variable, value)
+        if self.on_back:
+            self.on_back()
 
 
 def _nano(dbm: float | None) -> float:
@@ -171,7 +216,10 @@ class SimulatedNetwork:
     def _start(self, box: SimulatedBox, port: int) -> None:
         v3 = box.row.kind == "switch"
         table = Table(box.objects, box.write)
-        self.agents.start(box.row.id, port, table, community=COMMUNITY, user=USER if v3 else None)
+        agent = self.agents.start(box.row.id, port, table, community=COMMUNITY, user=USER if v3 else None)
+        at = agent.port
+        box.on_cut = lambda: threading.Timer(_ANSWERS_FIRST_S, self.silence, [box.row.id]).start()
+        box.on_back = lambda: None if box.row.id in self.agents.agents else self._start(box, at)
 
     @property
     def addresses(self) -> dict[str, str]:

@@ -1,0 +1,163 @@
+"""A signed hand-over: whole it is taken, with one byte changed anywhere it is refused."""
+
+from __future__ import annotations
+
+import io
+import json
+import stat
+import zipfile
+from pathlib import Path
+
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.house import HouseRules
+from passerelle.core.turnup.handover import handover_of
+from passerelle.demo.plant import demo_plant
+from passerelle.demo.port_aubier import demo_links
+from passerelle.exchange.handover import Head, files_of, handover_pdf, signed_package, verified
+from passerelle.exchange.package_in import PackageError, read_package
+from passerelle.exchange.plan_file import read_plan, write_plan
+from passerelle.exchange.signing import SigningError, SigningKey, is_signed
+from tests.core.plain import CATALOG
+
+HEAD = Head("project", "", "Port-Aubier", 1, "crew 2", "2026-11-26")
+LINKS = demo_links()[:2]
+
+
+@pytest.fixture(scope="module")
+def key(tmp_path_factory: pytest.TempPathFactory) -> SigningKey:
+    return SigningKey.beside(tmp_path_factory.mktemp("key") / "x.sqlite")
+
+
+@pytest.fixture(scope="module")
+def made(key: SigningKey) -> tuple[bytes, str]:
+    house = HouseRules()
+    told = [handover_of(link, [], CATALOG, house) for link in LINKS]
+    files = files_of(write_plan("Port-Aubier", house, LINKS, plant=demo_plant()), told, [], {})
+    return signed_package(files, HEAD, lambda digest, public: handover_pdf(HEAD, told, [], digest, public), key)
+
+
+def rebuilt(content: bytes, change: dict[str, bytes | None]) -> bytes:
+    """The package with some files changed, added or taken out."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(content)) as old, zipfile.ZipFile(out, "w") as new:
+        for entry in old.infolist():
+            body = change.get(entry.filename, old.read(entry))
+            if body is not None:
+                new.writestr(entry.filename, body)
+        for name in set(change) - set(old.namelist()):
+            if (body := change[name]) is not None:
+                new.writestr(name, body)
+    return out.getvalue()
+
+
+def test_it_is_proven_by_the_key_or_by_the_printed_digest(made: tuple[bytes, str], key: SigningKey) -> None:
+    content, digest = made
+    plain = verified(content)
+    assert (plain.whole, plain.proven, plain.signature) == (True, False, "by a key that nobody vouched for")
+    assert verified(content, key=key.public).proven
+    printed = " ".join(digest[n : n + 8] for n in range(0, 64, 8)).upper()
+    assert verified(content, digest=printed).proven
+    other = verified(content, digest="0" * 64)
+    assert (other.whole, other.digest) == (False, "other than given")
+    assert not verified(content, key="00" * 32).whole
+    assert (plain.signer, plain.revision, plain.digest_sha256) == ("crew 2", 1, digest)
+
+
+def test_sums_alone_only_prove_the_transport(made: tuple[bytes, str]) -> None:
+    bare = rebuilt(made[0], {"signature.json": None, "handover.pdf": None})
+    found = verified(bare)
+    assert (found.whole, found.proven, found.signature) == (True, False, "none")
+    assert "only proves the transport" in found.words
+    assert verified(bare, digest=made[1]).proven
+
+
+def names(content: bytes) -> list[str]:
+    with zipfile.ZipFile(io.BytesIO(content)) as archive:
+        return archive.namelist()
+
+
+def test_one_changed_byte_in_any_file_is_found(made: tuple[bytes, str]) -> None:
+    content, _ = made
+    with zipfile.ZipFile(io.BytesIO(content)) as archive:
+        bodies = {name: archive.read(name) for name in archive.namelist()}
+    assert {"plan.json", "manifest.json", "handover.pdf", "signature.json", "records/log.csv"} <= set(bodies)
+    for name, body in bodies.items():
+        middle = len(body) // 2
+        changed = body[:middle] + bytes([body[middle] ^ 1]) + body[middle + 1 :]
+        try:
+            assert not verified(rebuilt(content, {name: changed})).whole, name
+        except PackageError:
+            assert name == "manifest.json"
+        if name not in ("manifest.json",):
+            assert not verified(rebuilt(content, {name: None})).whole or name == "signature.json", name
+    assert not verified(rebuilt(content, {"signature.json": None})).whole  # a sheet that nothing vouches for
+    assert not verified(rebuilt(content, {"more.txt": b"slipped in"})).whole
+
+
+@settings(max_examples=60, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(at=st.floats(0, 0.999), bit=st.integers(0, 7))
+def test_no_bit_of_the_archive_turns_it_into_another_one_that_passes(
+    made: tuple[bytes, str], key: SigningKey, at: float, bit: int
+) -> None:
+    content = bytearray(made[0])
+    content[int(at * len(content))] ^= 1 << bit
+    try:
+        found = verified(bytes(content), key=key.public)
+    except PackageError:
+        return
+    if found.proven:  # a bit of the container that no file's content rests on, such as its time stamp
+        with zipfile.ZipFile(io.BytesIO(made[0])) as old, zipfile.ZipFile(io.BytesIO(content)) as new:
+            assert {n: new.read(n) for n in new.namelist()} == {n: old.read(n) for n in old.namelist()}
+
+
+def test_who_signs_anew_with_another_key_is_seen(made: tuple[bytes, str], key: SigningKey, tmp_path: Path) -> None:
+    other = SigningKey.beside(tmp_path / "y.sqlite")
+    with zipfile.ZipFile(io.BytesIO(made[0])) as archive:
+        said = json.loads(archive.read("signature.json"))
+    del said["signature"]
+    said |= {"signer": "somebody else", "public_key": other.public}
+    message = json.dumps(said, sort_keys=True, ensure_ascii=False, indent=1).encode()
+    forged = rebuilt(made[0], {"signature.json": json.dumps({**said, "signature": other.sign(message)}).encode()})
+    assert verified(forged).signature == "by a key that nobody vouched for"
+    assert not verified(forged).proven
+    assert not verified(forged, key=key.public).whole
+
+
+def test_it_is_read_in_again_as_a_plan(made: tuple[bytes, str], catalog: Catalog) -> None:
+    text, _ = read_package(made[0])
+    assert [link.name for link in read_plan(text, catalog).links] == [link.name for link in LINKS]
+
+
+def test_a_package_that_is_none_is_refused_in_words() -> None:
+    for content, words in (
+        (b"PK nothing", "unpacked"),
+        (_zipped({"plan.json": b"{}"}), "no manifest"),
+        (_zipped({"manifest.json": b"{"}), "cannot be read"),
+        (_zipped({"manifest.json": b'{"format": "other", "files": {}}'}), "no hand-over"),
+    ):
+        with pytest.raises(PackageError, match=words):
+            verified(content)
+
+
+def _zipped(files: dict[str, bytes]) -> bytes:
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w") as archive:
+        for name, body in files.items():
+            archive.writestr(name, body)
+    return out.getvalue()
+
+
+def test_the_key_is_made_once_for_one_reader(tmp_path: Path) -> None:
+    key = SigningKey.beside(tmp_path / "x.sqlite")
+    assert stat.S_IMODE(key.path.stat().st_mode) == 0o600
+    assert SigningKey.beside(tmp_path / "x.sqlite").public == key.public
+    assert is_signed(b"words", key.sign(b"words"), key.public)
+    assert not is_signed(b"other", key.sign(b"words"), key.public)
+    assert not is_signed(b"words", "zz", key.public)
+    key.path.chmod(0o640)
+    with pytest.raises(SigningError, match="chmod 600"):
+        SigningKey(key.path)
