@@ -45,6 +45,12 @@ VIEWS = [
     "/test",
     "/test/references",
     "/links/6?lens=proof",
+    "/turnup",
+    "/turnup/3",
+    "/turnup/network",
+    "/turnup/boxes",
+    "/turnup/log",
+    "/turnup/handover",
     "/links/37?lens=build&piece=run-1",
 ]
 

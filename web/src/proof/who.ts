@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useSyncExternalStore } from "react";
 
 /** With what and by whom readings are taken; kept in this browser, since it is the same all day. */
 export interface ByWhom {
@@ -19,14 +19,23 @@ function kept(): ByWhom {
   }
 }
 
+let now: ByWhom | null = null;
+const listeners = new Set<() => void>();
+
+function put(next: Partial<ByWhom>) {
+  now = { ...(now ?? kept()), ...next };
+  localStorage.setItem(KEY, JSON.stringify(now));
+  listeners.forEach((told) => told());
+}
+
+function listen(told: () => void) {
+  listeners.add(told);
+  return () => listeners.delete(told);
+}
+
+/** Who reads or writes, the same for every form of a page. */
 export function useByWhom(): [ByWhom, (next: Partial<ByWhom>) => void] {
-  const [by, setBy] = useState(kept);
-  const put = (next: Partial<ByWhom>) =>
-    setBy((before) => {
-      const after = { ...before, ...next };
-      localStorage.setItem(KEY, JSON.stringify(after));
-      return after;
-    });
+  const by = useSyncExternalStore(listen, () => (now ??= kept()));
   return [by, put];
 }
 

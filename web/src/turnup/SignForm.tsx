@@ -17,7 +17,8 @@ interface Props {
 /** Sign a hand-over: it freezes what is there as a revision, open points and all. */
 export function SignForm({ project, linkId, place, name }: Props) {
   const [by] = useByWhom();
-  const [signer, setSigner] = useState(by.operator);
+  const [typed, setSigner] = useState<string | null>(null);
+  const signer = typed ?? by.operator;
   const sign = useSay<object, HandoverOut>(() => `/projects/${project?.id}/handovers`);
   const found = useHandovers(project);
   const scope = linkId !== undefined ? "link" : place ? "place" : "project";

@@ -1,4 +1,5 @@
 import { Box, Heading, Text } from "@chakra-ui/react";
+import { useState } from "react";
 
 import { useByWhom } from "../proof/who";
 import type { Ticked } from "../shared/api";
@@ -38,8 +39,11 @@ export function StepList({ id, steps }: { id: number; steps: readonly Ticked[] }
                 <StepRow
                   key={`${one.step.code} ${one.step.end}`}
                   ticked={one}
-                  onTick={(done) =>
-                    tick.mutate({ step: `${one.step.code} ${one.step.end}`.trim(), done, ...here(by) })
+                  onTick={(done, settled) =>
+                    tick.mutate(
+                      { step: `${one.step.code} ${one.step.end}`.trim(), done, ...here(by) },
+                      { onSettled: settled },
+                    )
                   }
                 />
               ))}
@@ -51,7 +55,13 @@ export function StepList({ id, steps }: { id: number; steps: readonly Ticked[] }
   );
 }
 
-function StepRow({ ticked, onTick }: { ticked: Ticked; onTick: (done: boolean) => void }) {
+interface RowProps {
+  ticked: Ticked;
+  onTick: (done: boolean, settled: () => void) => void;
+}
+
+function StepRow({ ticked, onTick }: RowProps) {
+  const [wanted, setWanted] = useState<boolean | null>(null); // shown at once, until it is written down
   const { step } = ticked;
   return (
     <Box as="li" borderTopWidth="1px" py="6px" fontSize="13px" data-step={`${step.code} ${step.end}`.trim()}>
@@ -59,8 +69,11 @@ function StepRow({ ticked, onTick }: { ticked: Ticked; onTick: (done: boolean) =
         <input
           type="checkbox"
           style={{ width: 20, height: 20, flexShrink: 0 }}
-          checked={ticked.done}
-          onChange={(event) => onTick(event.target.checked)}
+          checked={wanted ?? ticked.done}
+          onChange={(event) => {
+            setWanted(event.target.checked);
+            onTick(event.target.checked, () => setWanted(null));
+          }}
         />
         <span>
           {step.words}
