@@ -24,6 +24,7 @@ import bench_materials
 import bench_plant
 import bench_polarity
 import bench_soak
+import bench_turnup
 from bench_links import COUNT, diverse_links, many_links
 from fastapi import FastAPI
 from fastapi.testclient import TestClient
@@ -219,6 +220,7 @@ def main() -> int:
         bench_polarity.polarity,
         bench_materials.materials,
         bench_acceptance.acceptance,
+        bench_turnup.turnup,
         *(script_size, bench_soak.soak),
     )
     marks = [mark for part in parts for mark in part()]

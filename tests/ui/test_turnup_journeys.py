@@ -99,7 +99,7 @@ def test_provision_plug_find_the_crossed_pair_and_sign(page: Page, harbor: Stand
     with page.expect_download() as given:
         over.get_by_role("link", name="package (ZIP)").click()
     page.goto("/turnup/handover")
-    page.get_by_label("package").set_input_files(given.value.path())
+    page.get_by_label("package", exact=True).set_input_files(given.value.path())
     page.get_by_role("button", name="Check it").click()
     expect(page.get_by_role("region", name="Check a package")).to_contain_text("The sums hold")
 

@@ -5,12 +5,14 @@ from __future__ import annotations
 import io
 import zipfile
 from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from typing import Annotated
 
 from fastapi import APIRouter, Body, Path, Query, Request, status
 from fastapi.responses import Response
 from sqlalchemy.orm import Session
 
+from passerelle.api.acceptance import now
 from passerelle.api.materials import as_file
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.schemas.common import RowId
@@ -33,6 +35,7 @@ from passerelle.store import events
 from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
 from passerelle.store.accepted import attachment, keep_attachment, known_attachments, put_records
+from passerelle.store.prepared import MovedOnError
 from passerelle.store.stored import NotFoundError, StoredLink, StoredProject
 
 router = APIRouter(tags=["hand-over"], responses=PROBLEM_RESPONSES)
@@ -73,27 +76,47 @@ def _out(event: HandedOver, *, stands: bool, changed: bool) -> HandoverOut:
     )
 
 
+@dataclass(frozen=True)
+class _Taken:
+    """What a hand-over is made of, as it was read at one moment; ``held`` are the files that its records name."""
+
+    owner: StoredProject
+    items: list[StoredLink]
+    plant: Plant
+    happened: list[Event]
+    held: dict[str, tuple[bytes, str]]
+
+    def own(self, scope: str) -> list[Event]:
+        """The events that are handed over."""
+        keys = {item.link.key for item in self.items}
+        return [one for one in self.happened if scope == "project" or getattr(one, "link", "") in keys]
+
+
 @router.post("/projects/{project_id}/handovers", status_code=status.HTTP_201_CREATED)
 def sign(request: Request, project_id: RowId, wish: HandoverWish) -> HandoverOut:
-    """Sign a hand-over: its package is made and kept as it is now; later changes make a new revision."""
+    """Sign a hand-over: its package is made and kept as it is now; later changes make a new revision.
+
+    The package is made while nobody is kept from writing; where somebody did write meanwhile nothing is signed.
+    """
     key = SigningKey.beside(database_of(request).path)
+    with database_of(request).read() as session:
+        taken = _taken(session, project_id, wish)
+    link = taken.items[0].link if wish.scope == "link" else None
+    name = wish.place_name if wish.scope == "place" else link.name if link else ""
+    head = Head(
+        scope=wish.scope,
+        name=name,
+        project=taken.owner.name,
+        revision=_revision(taken.happened, wish.scope, name),
+        signer=wish.signer,
+        on=str(wish.taken_on or now().date()),
+        address=taken.owner.house.base_address,
+    )
+    body, digest, told = _signed(taken, head, key)
     with writing(request) as session:
-        owner = stored.project(session, project_id)
-        items = _wanted(stored_links.links(session, project_id), wish)
-        happened = events.of_project(session, project_id)
+        if stored.project(session, project_id).revision != taken.owner.revision:
+            raise MovedOnError
         stamp = events.stamp(session)
-        link = items[0].link if wish.scope == "link" else None
-        name = wish.place_name if wish.scope == "place" else link.name if link else ""
-        head = Head(
-            scope=wish.scope,
-            name=name,
-            project=owner.name,
-            revision=_revision(happened, wish.scope, name),
-            signer=wish.signer,
-            on=str(wish.taken_on or (stamp.at.date() if stamp.at else "")),
-            address=owner.house.base_address,
-        )
-        body, digest, told = _signed(session, owner, items, happened, head, key)
         record = HandedOver(
             key=stamp.key(),
             at=stamp.at,
@@ -112,44 +135,46 @@ def sign(request: Request, project_id: RowId, wish: HandoverWish) -> HandoverOut
             signer=wish.signer,
             public_key=key.public,
         )
-        label = f"hand-over {name or owner.name}, revision {head.revision}"
-        put_records(session, project_id, [record], label[:300])
-        out = _out(record, stands=True, changed=False)
-        open_points = sum(len(one.open_points) for one in told)
-        return out.model_copy(update={"links": len(told), "open_points": open_points})
+        put_records(
+            session, project_id, [record], f"hand-over {name or head.project}, revision {head.revision}"[:300]
+        )
+    open_points = sum(len(one.open_points) for one in told)
+    out = _out(record, stands=True, changed=False)
+    return out.model_copy(update={"links": len(told), "open_points": open_points})
 
 
-def _signed(
-    session: Session,
-    owner: StoredProject,
-    items: Sequence[StoredLink],
-    happened: Sequence[Event],
-    head: Head,
-    key: SigningKey,
-) -> tuple[bytes, str, list[LinkHandover]]:
-    """The package of some links as they are now, its digest, and what it says of each."""
-    plant, catalog = stored.plant(session, owner.id), catalog_of(owner.house)
-    keys = {item.link.key for item in items}
-    own = [one for one in happened if head.scope == "project" or getattr(one, "link", "") in keys]
+def _taken(session: Session, project_id: int, wish: HandoverWish) -> _Taken:
+    owner = stored.project(session, project_id)
+    items = _wanted(stored_links.links(session, project_id), wish)
+    happened = events.of_project(session, project_id)
+    found = _Taken(owner, items, stored.plant(session, project_id), happened, {})
+    own = found.own(wish.scope)
+    named = {name for e in own for name in (getattr(e, "file", ""), getattr(e, "picture", "")) if name}
+    held = {name: attachment(session, name) for name in sorted(known_attachments(session, sorted(named)))}
+    return replace(found, held=held)
+
+
+def _signed(taken: _Taken, head: Head, key: SigningKey) -> tuple[bytes, str, list[LinkHandover]]:
+    """The package of some links, its digest, and what it says of each."""
+    house = taken.owner.house
     told = [
         handover_of(
             item.link,
-            _events_of(item.link, happened),
-            catalog,
-            owner.house,
-            neighbors(at_boxes(item.link, plant.boxes)),
+            _events_of(item.link, taken.happened),
+            catalog_of(house),
+            house,
+            neighbors(at_boxes(item.link, taken.plant.boxes)),
         )
-        for item in items
+        for item in taken.items
     ]
-    plan = _plan(owner, [item.link for item in items], plant, happened, whole=head.scope == "project")
-    log = log_of(own)
-    named = {name for e in own for name in (getattr(e, "file", ""), getattr(e, "picture", "")) if name}
-    held = {name: attachment(session, name) for name in sorted(known_attachments(session, sorted(named)))}
+    links = [item.link for item in taken.items]
+    plan = _plan(taken.owner, links, taken.plant, taken.happened, whole=head.scope == "project")
+    log = log_of(taken.own(head.scope))
 
     def sheet(digest: str, public: str) -> bytes:
         return handover_pdf(head, told, log, digest, public)
 
-    body, digest = signed_package(files_of(plan, told, log, held), head, sheet, key)
+    body, digest = signed_package(files_of(plan, told, log, taken.held), head, sheet, key)
     return body, digest, told
 
 

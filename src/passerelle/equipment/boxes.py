@@ -100,6 +100,7 @@ class _Built:
     """How a box is built: ports by name, sensors by port, as it was when it started."""
 
     up_time: int
+    ports: frozenset[str]
     index_of: dict[str, int]
     sensors: dict[int, list[tuple[int, str, int, float]]]
     """By interface: number of the sensor, its name, its kind, what its value is multiplied by."""
@@ -127,28 +128,31 @@ class Poller:
 
     def read(self, wanted: Sequence[Wanted]) -> list[BoxNow]:
         """Read boxes at once; one that is silent says so in its own place and holds up no other."""
-        return self._wait(self._all(wanted), PATIENCE_S * (2 + len(wanted) / AT_ONCE))
+        return self._wait(self._all(wanted), self._patience(len(wanted)) * (2 + len(wanted) / AT_ONCE))
+
+    @staticmethod
+    def _patience(count: int) -> float:
+        """Seconds for a box: those that are read beside it take their share of this machine."""
+        return PATIENCE_S + count
 
     async def _all(self, wanted: Sequence[Wanted]) -> list[BoxNow]:
         gate = asyncio.Semaphore(AT_ONCE)
 
         async def one(box: Wanted) -> BoxNow:
             async with gate:
-                return await self._one(box)
+                return await self._one(box, self._patience(len(wanted)))
 
         return list(await asyncio.gather(*(one(box) for box in wanted)))
 
-    async def _one(self, box: Wanted) -> BoxNow:
+    async def _one(self, box: Wanted, patience_s: float) -> BoxNow:
         begun = time.monotonic()
         now = BoxNow(box.address, time.time(), 0.0)
         try:
-            await asyncio.wait_for(self._fill(box, now), PATIENCE_S)
+            await asyncio.wait_for(self._fill(box, now), patience_s)
         except BoxError as error:
             now.trouble = str(error)
         except TimeoutError:
-            now.trouble = (
-                f"{box.address}: it is slow: nothing more within {PATIENCE_S:g} s, what came before stands"
-            )
+            now.trouble = f"{box.address}: it is slow: no more within {patience_s:g} s, what came before stands"
         now.seconds = time.monotonic() - begun
         return now
 
@@ -165,8 +169,8 @@ class Poller:
         now.name = text(head.get(oid("system", "name")))
         up_time = int(head.get(oid("system", "up_time"), 0))  # type: ignore[arg-type]
         built = self._built.get(box.address)
-        if built is None or up_time < built.up_time or not set(box.ports) <= set(built.index_of):
-            built = await _building(session, up_time)
+        if built is None or up_time < built.up_time or not set(box.ports) <= built.ports:
+            built = await _building(session, up_time, box.ports)
             self._built[box.address] = built
         built.up_time = up_time
         for name in box.ports:
@@ -244,44 +248,54 @@ def to_write(index: int, *, admin: Literal["up", "down", ""] = "", application: 
     return found
 
 
-async def _building(session: Session, up_time: int) -> _Built:
+async def _building(session: Session, up_time: int, ports: Sequence[str]) -> _Built:
+    """How a box is built, as far as the planned ports go: names of all, the rest only of what sits in them."""
     names = await session.walk(oid("interface", "name"))
     index_of = {text(name): index[0] for index, name in names.items()}
+    planned = {index_of[name] for name in ports if name in index_of}
     alias = await session.walk(oid("entity", "alias"))
-    within = await session.walk(oid("entity", "within"))
-    called = await session.walk(oid("entity", "name"))
-    kinds = await session.walk(oid("sensor", "type"))
-    scales = await session.walk(oid("sensor", "scale"))
-    precisions = await session.walk(oid("sensor", "precision"))
     port_of = {
         index[0]: value[-1]
         for index, value in alias.items()
-        if isinstance(value, tuple) and value[: len(_IF_INDEX)] == _IF_INDEX
+        if isinstance(value, tuple) and value[: len(_IF_INDEX)] == _IF_INDEX and value[-1] in planned
     }
-    sensors: dict[int, list[tuple[int, str, int, float]]] = {}
-    modules: dict[int, tuple[int, ...]] = {}
-    for index, kind in kinds.items():
-        chain = _up(index[0], within)
-        port = next((port_of[one] for one in chain if one in port_of), None)
-        if port is None:
-            continue
-        times = 10.0 ** (3 * (_int(scales.get(index), 9) - 9) - max(0, _int(precisions.get(index), 0)))
-        sensors.setdefault(port, []).append((index[0], text(called.get(index)), _int(kind, 0), times))
+    within = await session.walk(oid("entity", "within")) if port_of else {}
+    inside: dict[int, int] = {}
     for entity in within:
-        chain = _up(entity[0], within)
-        port = next((port_of[one] for one in chain if one in port_of), None)
-        if port is not None and entity not in kinds and entity[0] not in port_of:
-            modules[port] = (*modules.get(port, ()), entity[0])
+        above = next((port_of[one] for one in _up(entity[0], within) if one in port_of), None)
+        if above is not None and entity[0] not in port_of:
+            inside[entity[0]] = above
+    kinds = await session.get((*oid("sensor", "type"), entity) for entity in inside)
+    sensors = await _sensors_of(session, {at[-1]: _int(kind, 0) for at, kind in kinds.items()}, inside)
+    modules: dict[int, tuple[int, ...]] = {}
+    for number, port in inside.items():
+        if (*oid("sensor", "type"), number) not in kinds:
+            modules[port] = (*modules.get(port, ()), number)
     bridge = await session.walk(oid("bridge", "interface"))
     lldp = await session.walk(oid("neighbor", "local_port"))
     return _Built(
         up_time,
+        frozenset(ports),
         index_of,
         sensors,
         modules,
         {_int(value, 0): index[0] for index, value in bridge.items()},
         {index[0]: text(value) for index, value in lldp.items()},
     )
+
+
+async def _sensors_of(
+    session: Session, kinds: Mapping[int, int], inside: Mapping[int, int]
+) -> dict[int, list[tuple[int, str, int, float]]]:
+    """Sensors by interface: number, name, kind, what the value is multiplied by (RFC 3433: scale, precision)."""
+    asked = [oid("entity", "name"), oid("sensor", "scale"), oid("sensor", "precision")]
+    found = await session.get((*column, number) for number in kinds for column in asked)
+    sensors: dict[int, list[tuple[int, str, int, float]]] = {}
+    for number, kind in kinds.items():
+        name, scale, precision = (found.get((*column, number)) for column in asked)
+        times = 10.0 ** (3 * (_int(scale, 9) - 9) - max(0, _int(precision, 0)))
+        sensors.setdefault(inside[number], []).append((number, text(name), kind, times))
+    return sensors
 
 
 def _up(entity: int, within: Mapping[Oid, Value]) -> list[int]:

@@ -198,6 +198,9 @@ function Drawn({ id, detail, out, project, dark, available }: DrawnProps) {
       </Box>
       {dark && (
         <Box as="section" aria-label="Find the dark one" borderTopWidth="1px" pt={2} mt={1}>
+          <Heading as="h2" size="sm" fontWeight={600} mb={1}>
+            Find out why
+          </Heading>
           <SituationBar situation={situation} onChange={setSituation} ends={ends} />
           <ProblemNote error={found.error} />
           {found.data && (
