@@ -15,9 +15,11 @@ from playwright.sync_api import Page, sync_playwright
 
 from passerelle.api.app import create_app
 from passerelle.core.house import HouseRules
-from passerelle.demo.plant import demo_plant
-from passerelle.demo.port_aubier import PROJECT_NAME, demo_links
+from passerelle.demo.network import demo_project
+from passerelle.demo.port_aubier import PROJECT_NAME
+from passerelle.equipment.credentials import Credentials, CredentialsFile
 from passerelle.standins.bench import start_standins
+from passerelle.standins.boxes import COMMUNITY
 from passerelle.standins.truth import shipped_truth
 from passerelle.store import projects
 from passerelle.store.accepted import reach
@@ -64,14 +66,6 @@ def other_profile(page: Page) -> None:
     page.wait_for_timeout(900)
 
 
-def own_figure(page: Page) -> None:
-    """Fill in an own figure without taking it."""
-    page.get_by_role("button", name="Own figure for worst").click()
-    page.get_by_label("Value in dB").fill("0.4")
-    page.get_by_label("Source").fill("contract of the lock project, annex 2")
-    page.wait_for_timeout(900)
-
-
 def look(page: Page) -> None:
     """Press what can be seen of the cold store's cable."""
     page.get_by_role("group", name="Jacket").get_by_role("button", name="orange").click()
@@ -101,11 +95,23 @@ def prove(page: Page) -> None:
     page.evaluate("document.querySelector('main').scrollTo(0, 190)")
 
 
+def read_both(page: Page) -> None:
+    """Read both ends of a link from their boxes."""
+    page.get_by_role("button", name="Read both ends").click()
+    page.get_by_test_id("next-look").wait_for()
+    page.wait_for_timeout(800)
+
+
+def read_all(page: Page) -> None:
+    """Read all boxes."""
+    page.get_by_role("button", name="Read all boxes").click()
+    page.wait_for_timeout(4000)
+
+
 VIEWS: list[tuple[str, str, str, tuple[int, int], Act]] = [
     ("link", "/links/1", "light", (1280, 800), nothing),
     ("strands", "/links/22?lens=strands", "light", (1280, 800), nothing),
     ("backbone", "/site/backbone", "light", (1280, 800), nothing),
-    ("split-ports", "/splits", "light", (1280, 800), nothing),
     ("bill", "/order", "light", (1280, 800), open_line),
     ("reels", "/order/reels", "light", (1280, 800), nothing),
     ("build", "/links/37?lens=build&piece=run-1", "dark", (1280, 800), nothing),
@@ -113,11 +119,12 @@ VIEWS: list[tuple[str, str, str, tuple[int, int], Act]] = [
     ("requirements", "/requirements", "light", (1280, 800), own_columns),
     ("copper", "/links/17", "light", (1280, 800), nothing),
     ("house-rules", "/rules", "light", (1280, 800), other_profile),
-    ("catalog", "/catalog?of=allowance/mated pair", "dark", (1280, 800), own_figure),
     ("site", "/site?way=quay 0", "light", (1280, 800), nothing),
     ("routes", "/site/routes?from=office&to=lock&apart=2&new=1", "light", (1280, 800), nothing),
     ("layouts", "/site/layouts?core=office&places=crane 1,crane 2,crane 3,lock", "dark", (1280, 800), nothing),
     ("proof", "/links/6?lens=proof", "light", (1280, 1180), prove),
+    ("turn-up", "/turnup/1", "light", (1280, 1000), read_both),
+    ("network", "/turnup/network", "dark", (1280, 800), read_all),
     ("pull-sheet", "/site/pull?cable=lock dike", "light", (1280, 800), nothing),
     ("what-cable-tablet", "/identify", "light", (820, 1180), look),
     ("ladder", "/ladder?group=verdict", "light", (1280, 800), nothing),
@@ -153,10 +160,15 @@ def serve(folder: Path) -> str:
     """A server over a fresh demo on a free port; it ends with this process."""
     database = Database(folder / "demo.sqlite")
     with database.write() as session:
-        made = projects.create_project(session, PROJECT_NAME, demo_links(), HouseRules(), demo_plant())
-        for row in demo_plant().instruments:
-            reach(session, made.id, row.address)
-    start_standins(demo_links(), shipped_truth())
+        links, plant = demo_project()
+        made = projects.create_project(session, PROJECT_NAME, links, HouseRules(), plant)
+        for address in [row.address for row in plant.instruments] + [box.address for box in plant.boxes]:
+            if address:
+                reach(session, made.id, address)
+    known = CredentialsFile.beside(folder / "demo.sqlite")
+    for box in plant.boxes:
+        known.put(box.address, Credentials(community=COMMUNITY))
+    start_standins(links, shipped_truth(), plant.boxes)
     with socket.socket() as free:
         free.bind(("127.0.0.1", 0))
         port = free.getsockname()[1]

@@ -2981,6 +2981,8 @@ export interface paths {
         /**
          * Sign
          * @description Sign a hand-over: its package is made and kept as it is now; later changes make a new revision.
+         *
+         *     The package is made while nobody is kept from writing; where somebody did write meanwhile nothing is signed.
          */
         post: operations["sign_api_v1_projects__project_id__handovers_post"];
         delete?: never;
