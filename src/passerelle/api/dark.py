@@ -184,18 +184,24 @@ def _cure_first(belief: Diagnosis) -> bool:
 def _words(case: LinkCase, belief: Diagnosis) -> str:
     """The next step and why, in a sentence."""
     names = {one.name: one.words for one in case.faults}
-    likely = sorted(belief.belief.items(), key=lambda one: -one[1])[:2]
     if belief.impossible:
         return (
             "No fault of the list gives all these answers together: one of them is wrong, or there are two faults. "
             "Take the one back that you are least sure of."
         )
     if _cure_first(belief):
-        return f"Put it right: {names[belief.cure]} ({belief.belief[belief.cure]:.0%})."
+        return f"Put it right: {names[belief.cure]} ({_percent(belief.belief[belief.cure])})."
     best = next(one for one in belief.tests if one.test not in FIRST)
     asks = next(look.asks for look in case.looks if look.name == best.test)
-    among = " or ".join(f"{names[name]} ({share:.0%})" for name, share in likely)
-    return f"{asks} It tells {among} apart, and saves {best.saves_min:.0f} min on average for {best.minutes:.0f}."
+    told = f"{names[best.tells]} ({_percent(belief.belief[best.tells])})"
+    return (
+        f"{asks} It says most about: {told}. It saves {best.saves_min:.0f} min on average for {best.minutes:.0f}."
+    )
+
+
+def _percent(share: float) -> str:
+    """A share in words that never round a doubt away."""
+    return "less than 1 %" if 0 < share < 0.01 else "over 99 %" if 0.99 < share < 1 else f"{share * 100:.0f} %"
 
 
 @router.post("/links/{link_id}/looks", status_code=status.HTTP_201_CREATED)

@@ -202,7 +202,7 @@ function Question({ look, next, names = {}, onSay, small = false }: QuestionProp
             >
               <span>{words}</span>
               {means && (
-                <Text as="span" fontSize="11px" fontWeight={400} color="fg.muted">
+                <Text as="span" fontSize="11px" lineHeight="1.3" fontWeight={400} color="fg.muted">
                   {means.probability <= 0
                     ? "cannot be, by what was seen"
                     : first

@@ -57,9 +57,10 @@ class OutcomeMeaning(Frozen):
 
 
 class NextLook(Frozen):
-    """A look with what it costs and saves, in minutes."""
+    """A look with what it costs and saves, in minutes; ``tells`` is the fault that it says most about."""
 
     test: str
+    tells: str = ""
     minutes: float
     saves_min: float
     outcomes: tuple[OutcomeMeaning, ...]
@@ -236,8 +237,13 @@ def _next(case: Case, look: Look, belief: Floats, now: float, meanings: int) -> 
         OutcomeMeaning(outcome=outcome, probability=float(chance[n]), belief=_top(case.faults, after[n], meanings))
         for n, outcome in enumerate(outcomes)
     ]
+    moved = (chance[:, None] * np.abs(after - belief)).sum(axis=0)
     return NextLook(
-        test=look.name, minutes=look.minutes, saves_min=round(now - then - look.minutes, 6), outcomes=tuple(told)
+        test=look.name,
+        tells=case.faults[int(np.argmax(moved))].name,
+        minutes=look.minutes,
+        saves_min=round(now - then - look.minutes, 6),
+        outcomes=tuple(told),
     )
 
 

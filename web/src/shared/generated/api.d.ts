@@ -9418,11 +9418,16 @@ export interface components {
         };
         /**
          * NextLook
-         * @description A look with what it costs and saves, in minutes.
+         * @description A look with what it costs and saves, in minutes; ``tells`` is the fault that it says most about.
          */
         NextLook: {
             /** Test */
             test: string;
+            /**
+             * Tells
+             * @default
+             */
+            tells: string;
             /** Minutes */
             minutes: number;
             /** Saves Min */
