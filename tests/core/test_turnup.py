@@ -13,10 +13,11 @@ from passerelle.core.errors import TurnUpError
 from passerelle.core.events import Event, Withdrawal
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import Link
+from passerelle.core.link.edits import Reverse, apply_edits
 from passerelle.core.review import review
 from passerelle.core.turned_up import FaultFound, Logged, Looked, PortSeen
 from passerelle.core.turnup.compared import Neighbor
-from passerelle.core.turnup.handover import answers_of, chain_of, handover_of, tried_of, turn_up
+from passerelle.core.turnup.handover import answers_of, chain_of, drawn, handover_of, tried_of, turn_up
 from passerelle.core.turnup.hidden import case_of
 from passerelle.core.turnup.logbook import log_of, searched
 from passerelle.core.turnup.steps import PHASES, steps_of
@@ -210,6 +211,28 @@ def test_the_logbook_only_grows_and_is_searched() -> None:
     for words, keys in (("crew 2", ["a"]), ("gate CAMERA c-9", ["b"]), ("SN-4711", ["c"]), ("2026-11-25", ["c"])):
         assert [line.key for line in searched(lines, words)] == keys
     assert searched(lines, "nothing of this") == []
+
+
+def test_what_was_seen_stays_at_its_end_when_the_link_is_drawn_from_the_other(
+    catalog: Catalog, house: HouseRules
+) -> None:
+    link = LINKS["Gate camera"]
+    there = Logged(key="s", link="x", about="step", step="rate right")
+    look, vain = (
+        Looked(key="l", test="rx · left", outcome="dark"),
+        FaultFound(key="f", fault="a · left", helped=False),
+    )
+    events: list[Event] = [seen("left", serial="SN-1"), there, look, vain]
+    turned = apply_edits(link, (Reverse(),))
+    told = turn_up(turned, events, catalog, house)
+    assert {end: port.serial for end, port in told.seen.items()} == {"right": "SN-1"}
+    assert [f"{one.step.code} {one.step.end}" for one in told.steps if one.done] == ["rate left"]
+    assert [one.test for one in answers_of(drawn(turned, events))] == ["rx · right"]
+    assert [one.fault for one in tried_of(drawn(turned, events))] == ["a · right"]
+    names = [one.name for one in case_of(chain_of(link, catalog), catalog, ()).faults]
+    tried = drawn(turned, [FaultFound(key=str(n), fault=name, helped=False) for n, name in enumerate(names)])
+    other = {one.name for one in case_of(chain_of(turned, catalog), catalog, ()).faults}
+    assert {one.fault for one in tried_of(tried)} == other  # every fault is found again under its name
 
 
 def test_a_diagnosis_begins_anew_once_the_fault_was_found() -> None:

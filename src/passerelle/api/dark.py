@@ -30,7 +30,7 @@ from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import Link
 from passerelle.core.turned_up import FaultFound, Looked
 from passerelle.core.turnup.belief import Answer, Diagnosis, diagnose
-from passerelle.core.turnup.handover import answers_of, chain_of, tried_of, turn_up
+from passerelle.core.turnup.handover import answers_of, chain_of, drawn, tried_of, turn_up
 from passerelle.core.turnup.hidden import LinkCase, Situation, case_of
 from passerelle.core.turnup.plan_network import at_boxes
 from passerelle.core.turnup.symptoms import read_answers
@@ -57,7 +57,7 @@ def _out(request: Request, session: Session, item: StoredLink, wish: SituationWi
     house = stored.project(session, item.project_id).house
     plant = stored.plant(session, item.project_id)
     found = figures(item.link, house)
-    happened = events.of_links(session, item.project_id, [item.link.key])
+    happened = drawn(item.link, events.of_links(session, item.project_id, [item.link.key]))
     chain = chain_of(item.link, catalog_of(house))
     if len(chain.ends) != 2 or not chain.glass:
         return _nothing(
@@ -226,6 +226,7 @@ def put_look(request: Request, link_id: RowId, wish: LookWish) -> dict[str, str]
             who=stamp.who,
             link=item.link.key,
             link_name=item.link.name,
+            turned=item.link.turned,
         )
         label = f"{item.link.name}: {look.asks} {look.outcomes[wish.outcome]}"
         put_records(session, item.project_id, [record], label[:300], item.id)
@@ -253,6 +254,7 @@ def put_cure(request: Request, link_id: RowId, wish: CureWish) -> dict[str, str]
             who=stamp.who,
             link=item.link.key,
             link_name=item.link.name,
+            turned=item.link.turned,
         )
         told = "that was it" if wish.helped else "that was not it"
         put_records(session, item.project_id, [record], f"{item.link.name}: {fault.words}, {told}"[:300], item.id)

@@ -6,11 +6,12 @@ import threading
 import time
 from collections.abc import Mapping, Sequence
 from datetime import UTC, datetime
-from typing import Any, Literal
+from typing import Any, Literal, NamedTuple
 
 from fastapi import Request
 
 from passerelle.api.state import database_of
+from passerelle.core.link.chain import Link
 from passerelle.core.turned_up import LaneRead, PortSeen
 from passerelle.equipment.boxes import BoxNow, Poller, PortNow, Wanted, dbm
 from passerelle.equipment.credentials import Credentials, CredentialsFile
@@ -20,12 +21,20 @@ from passerelle.equipment.snmp import BoxError, Oid
 End = Literal["left", "right"]
 
 
+class Counted(NamedTuple):
+    """Counters of a port when counting began."""
+
+    errors: int
+    octets: int
+
+
 class Live:
     """The newest answers of boxes by their address."""
 
     def __init__(self) -> None:
         self._lock = threading.Lock()
         self._boxes: dict[str, BoxNow] = {}
+        self._begun: dict[tuple[str, str], Counted] = {}
         self._poller: Poller | None = None
 
     @property
@@ -42,6 +51,30 @@ class Live:
         found = self.poller.read(wanted)
         with self._lock:
             self._boxes.update({one.address: one for one in found})
+            for box in found:
+                for port in box.ports.values():
+                    self._count(box, port)
+
+    def _count(self, box: BoxNow, port: PortNow) -> None:
+        """Errors are counted from the first reading on, for as long as the link stays up and no counter falls."""
+        key = (box.address, port.name)
+        before = self._begun.get(key)
+        if port.oper != "up" or port.errors is None or port.octets is None:
+            self._begun.pop(key, None)
+        elif before is None or port.errors < before.errors or port.octets < before.octets:
+            self._begun[key] = Counted(port.errors, port.octets)
+
+    def counted(self, address: str, port: PortNow) -> tuple[int, float] | None:
+        """Errors since the first reading, and the seconds in which a full line brings as many octets as came.
+
+        None before a second reading. An idle line proves nothing, so octets count and not the clock.
+        """
+        with self._lock:
+            first = self._begun.get((address, port.name))
+        if first is None or port.errors is None or port.octets is None or not port.rate_mbps:
+            return None
+        octets = port.octets - first.octets
+        return (port.errors - first.errors, octets * 8 / (port.rate_mbps * 1e6)) if octets > 0 else None
 
     def of(self, address: str) -> BoxNow | None:
         """What a box said last, None before it was read."""
@@ -113,11 +146,14 @@ def secrets_of(request: Request) -> CredentialsFile:
     return CredentialsFile.beside(database_of(request).path)
 
 
-def port_seen(now: PortNow, box: BoxNow, end: End, link: tuple[str, str], box_name: str) -> PortSeen:
+def port_seen(
+    now: PortNow, box: BoxNow, end: End, link: Link, box_name: str, counted: tuple[int, float] | None
+) -> PortSeen:
     """A port that was read as an entry that could be written down.
 
     Args:
-        link: key and name of the link.
+        link: as it is drawn now.
+        counted: errors since counting began, and the seconds of a full line.
     """
     at = datetime.fromtimestamp(box.at, UTC).replace(microsecond=0)
     lanes = tuple(
@@ -134,8 +170,9 @@ def port_seen(now: PortNow, box: BoxNow, end: End, link: tuple[str, str], box_na
     return PortSeen(
         key=f"live{end}",
         at=at,
-        link=link[0],
-        link_name=link[1],
+        link=link.key,
+        link_name=link.name,
+        turned=link.turned,
         end=end,
         by="box",
         box=box_name,
@@ -143,7 +180,8 @@ def port_seen(now: PortNow, box: BoxNow, end: End, link: tuple[str, str], box_na
         admin=now.admin,
         oper=now.oper,
         rate_mbps=now.rate_mbps or None,
-        errors=now.errors,
+        errors=counted[0] if counted else None,
+        seconds=counted[1] if counted else None,
         temperature_c=now.temperature_c,
         supply_v=now.supply_v,
         lanes=lanes,

@@ -30,6 +30,7 @@ from passerelle.api.schemas.turnup import (
 )
 from passerelle.api.state import database_of, writing
 from passerelle.api.views import catalog_of, figures
+from passerelle.core.catalog.turnup_figures import turnup_figures
 from passerelle.core.errors import TurnUpError
 from passerelle.core.events import Event, Stamp
 from passerelle.core.findings import Severity
@@ -40,13 +41,14 @@ from passerelle.core.plant.site import Plant
 from passerelle.core.turned_up import Logged, PortSeen
 from passerelle.core.turnup.bridges import BridgeLink
 from passerelle.core.turnup.compared import Neighbor, lane_stands, module_differences
-from passerelle.core.turnup.handover import TurnUp, newest, turn_up
+from passerelle.core.turnup.handover import TurnUp, drawn, newest, turn_up
 from passerelle.core.turnup.logbook import LogLine, log_of, searched
 from passerelle.core.turnup.module_memory import read_module
 from passerelle.core.turnup.module_pages import pages_from
 from passerelle.core.turnup.plan_network import AtBox, Warned, at_boxes, network_of, warnings_of
 from passerelle.core.turnup.tree import tree_of, when_fails
-from passerelle.core.turnup.windows import ErrorRate, proves
+from passerelle.core.turnup.windows import ErrorRate, corrected_words, proves
+from passerelle.equipment.boxes import PortNow
 from passerelle.equipment.credentials import CredentialsError
 from passerelle.exchange.attachment import AttachmentError
 from passerelle.store import events
@@ -89,12 +91,13 @@ def turnup_out(request: Request, session: Session, item: StoredLink) -> TurnUpOu
         redundant=any(one.code in ("loop", "parallel") for one in warnings),
     )
     now = time.time()
+    ends = tuple(_end(request, session, item, end, at.get(end)) for end in ENDS if item.link.elements)
     return TurnUpOut(
         revision=item.revision,
         plan_revision=stored.plant_revision(session, item.project_id),
         turnup=told,
         state=told.state,
-        ends=tuple(_end(request, session, item, end, at.get(end)) for end in ENDS if item.link.elements),
+        ends=ends,
         lanes=tuple(one for seen in told.seen.values() for one in lane_stands(seen, told.windows)),
         ages_s={end: max(0.0, now - seen.at.timestamp()) for end, seen in told.seen.items() if seen.at},
         live=tuple(end for end, seen in told.seen.items() if seen.key.startswith("live")),
@@ -102,15 +105,25 @@ def turnup_out(request: Request, session: Session, item: StoredLink) -> TurnUpOu
         warnings=warnings,
         log=tuple(log_of(events.of_links(session, item.project_id, [item.link.key])))[:60],
         errors=_errors(told),
+        corrected=_corrected(told, ends),
     )
 
 
-def _errors(told: TurnUp) -> tuple[ErrorRate, ...]:
-    return tuple(
-        proves(seen.seconds, seen.rate_mbps, min(seen.errors, 10**9))
-        for seen in told.seen.values()
+def _errors(told: TurnUp) -> dict[End, ErrorRate]:
+    return {
+        end: proves(seen.seconds, seen.rate_mbps, min(seen.errors, 10**9))
+        for end, seen in told.seen.items()
         if seen.seconds and seen.rate_mbps and seen.errors is not None
-    )
+    }
+
+
+def _corrected(told: TurnUp, ends: Sequence[EndOut]) -> dict[End, str]:
+    """What codewords of the error correction say, by end."""
+    return {
+        one.end: corrected_words(one.application, seen.corrected or 0, seen.uncorrected or 0)[0]
+        for one in ends
+        if (seen := told.seen.get(one.end)) and (seen.corrected is not None or seen.uncorrected is not None)
+    }
 
 
 def neighbors(at: Mapping[End, AtBox]) -> dict[End, Neighbor]:
@@ -129,13 +142,14 @@ def live_events(request: Request, link: Link, plant: Plant) -> list[Event]:
         box = live_of(request).of(at.box.address) if at.box.address else None
         now = box.ports.get(at.port.name) if box is not None else None
         if box is not None and now is not None and (now.admin or now.oper):
-            found.append(port_seen(now, box, end, (link.key, link.name), at.box.name))
+            counted = live_of(request).counted(box.address, now)
+            found.append(port_seen(now, box, end, link, at.box.name, counted))
     return found
 
 
 def with_live(request: Request, stored_events: Sequence[Event], link: Link, plant: Plant) -> list[Event]:
     """Events of a link with what its boxes said last, where that is newer than what was written down."""
-    last = newest(stored_events)
+    last = newest(drawn(link, stored_events))
     live = [
         one
         for one in live_events(request, link, plant)
@@ -153,8 +167,10 @@ def _end(request: Request, session: Session, item: StoredLink, end: End, at: AtB
     piece = elements[0] if end == "left" else elements[-1]
     found = modules(item.link)
     module = (found[0] if end == "left" else found[-1]) if found else None
+    known_fec = turnup_figures().correction_of(module.application) if module else None
     out = EndOut(
         end=end,
+        correction=f"{known_fec.kind} ({known_fec.source.text})" if known_fec else "",
         place=place_at(item.link, piece) or f"{end} end",
         port_element=piece.id,
         module_element=module.id if module else "",
@@ -172,7 +188,8 @@ def _end(request: Request, session: Session, item: StoredLink, end: End, at: AtB
             )
         except CredentialsError as error:
             why = str(error)
-    problems = live.ports[at.port.name].problems if live and at.port.name in live.ports else []
+    now = live.ports.get(at.port.name) if live else None
+    problems = now.problems if now else []
     return out.model_copy(
         update={
             "box": at.box.id,
@@ -180,10 +197,23 @@ def _end(request: Request, session: Session, item: StoredLink, end: End, at: AtB
             "port": at.port.name,
             "address": at.box.address,
             "reads": not why,
+            "more": _more(now) if now else (),
             "why_not_read": why,
             "trouble": "; ".join(([live.trouble] if live and live.trouble else []) + problems),
         }
     )
+
+
+def _more(now: PortNow) -> tuple[str, ...]:
+    """What else a box says of a port, in words."""
+    said = (
+        f"spanning tree: {now.tree}" if now.tree else "",
+        "in an aggregation" if now.aggregated else "",
+        f"medium {now.mau}" if now.mau else "",
+        "" if now.negotiation is None else f"negotiation {'on' if now.negotiation else 'off'}",
+        f"power over the pairs: {now.powered}" if now.powered else "",
+    )
+    return tuple(one for one in said if one)
 
 
 def _warnings(session: Session, item: StoredLink, plant: Plant, house: HouseRules) -> tuple[Warned, ...]:
@@ -261,6 +291,7 @@ def _of(item: StoredLink, stamp: Stamp) -> dict[str, Any]:
         "who": stamp.who,
         "link": item.link.key,
         "link_name": item.link.name,
+        "turned": item.link.turned,
     }
 
 
@@ -386,6 +417,7 @@ def _far(
         house,
         neighbors(at),
         found=found,
+        only_seen=True,
     )
     elements = item.link.elements
     ends = (elements[0], elements[-1]) if elements else ()

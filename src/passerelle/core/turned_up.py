@@ -4,8 +4,9 @@ and never change.
 
 from __future__ import annotations
 
+import re
 from datetime import date, time
-from typing import Annotated, Literal
+from typing import Annotated, Literal, TypeVar
 
 from pydantic import Field
 
@@ -21,10 +22,14 @@ Hash = Annotated[str, Field(max_length=64, pattern="^[0-9a-f]*$")]
 
 
 class Entry(Happening):
-    """What every record of turn-up says: its link (empty for the project), by whom, when and where."""
+    """What every record of turn-up says: its link (empty for the project), by whom, when and where.
+
+    ``turned``: the link was drawn from its other end then, so that left and right are the other way round.
+    """
 
     link: Key | Literal[""] = ""
     link_name: LinkName = ""
+    turned: bool = False
     operator: Label = ""
     taken_on: date | None = None
     at_time: time | None = None
@@ -90,6 +95,14 @@ class Looked(Entry):
     outcome: Annotated[str, Field(min_length=1, max_length=60)]
 
 
+_OTHER = {"left": "right", "right": "left"}
+
+
+def _swapped(text: str) -> str:
+    """A text with left and right exchanged."""
+    return re.sub(r"\b(left|right)\b", lambda found: _OTHER[found.group()], text)
+
+
 class FaultFound(Entry):
     """A cure that was tried at a dark link, and whether it was the fault: then the diagnosis is over."""
 
@@ -110,3 +123,21 @@ class HandedOver(Entry):
     package: Hash = ""
     signer: Label = ""
     public_key: Annotated[str, Field(max_length=64, pattern="^[0-9a-f]*$")] = ""
+
+
+OfTurnUp = TypeVar("OfTurnUp", bound=Entry)
+_SIDED = ("end", "test", "fault", "step")
+"""Fields that say left or right."""
+
+
+def as_drawn(entry: OfTurnUp, *, turned: bool) -> OfTurnUp:
+    """An entry as a link is drawn now: left and right are exchanged where it was drawn from its other end.
+
+    >>> looked = Looked(key="k", test="rx · left", outcome="dark")
+    >>> as_drawn(looked, turned=True).test, as_drawn(looked, turned=False).test
+    ('rx · right', 'rx · left')
+    """
+    if entry.turned == turned:
+        return entry
+    update = {name: _swapped(getattr(entry, name)) for name in _SIDED if hasattr(entry, name)}
+    return entry.model_copy(update=update)

@@ -55,6 +55,9 @@ export function LinkActions({
         >
           Remove
         </Button>
+        <Button size="xs" variant="outline" onClick={() => navigate(`/turnup/${detail.id}`)}>
+          Turn-up
+        </Button>
         <Button size="xs" variant="outline" onClick={() => window.print()}>
           Print
         </Button>

@@ -76,6 +76,16 @@ export function EndPanel({ id, end, out, scale, project }: Props) {
             ? "Press Read both ends."
             : `Values are typed${end.why_not_read ? `: ${end.why_not_read}` : ""}.`}
       </Text>
+      {[...(end.more ?? []), out.corrected?.[end.end], out.errors?.[end.end]?.words].filter(Boolean).length > 0 && (
+        <Text fontSize="13px" color="fg.muted">
+          {[...(end.more ?? []), out.corrected?.[end.end], out.errors?.[end.end]?.words].filter(Boolean).join("; ")}
+        </Text>
+      )}
+      {end.correction && (
+        <Text fontSize="12px" color="fg.muted">
+          error correction: {end.correction}
+        </Text>
+      )}
       {end.trouble && (
         <Text fontSize="13px" role="status" borderLeftWidth="3px" borderColor="fg" pl={2}>
           {end.trouble}

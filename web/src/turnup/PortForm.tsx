@@ -16,6 +16,8 @@ interface Typed {
   neighbor: string;
   errors: string;
   seconds: string;
+  corrected: string;
+  uncorrected: string;
   accepted: string;
 }
 
@@ -27,6 +29,8 @@ const EMPTY: Typed = {
   neighbor: "",
   errors: "",
   seconds: "",
+  corrected: "",
+  uncorrected: "",
   accepted: "",
 };
 
@@ -48,8 +52,9 @@ function asWish(typed: Typed, tx: readonly string[], rx: readonly string[], dark
   if ([...tx, ...rx].map(asDbm).some((one) => Number.isNaN(one))) {
     return "A power is a number in dBm, such as −6.2. Microwatts: use what the box shows in dBm.";
   }
-  const [errors, seconds] = [asCount(typed.errors), asCount(typed.seconds)];
-  if ([errors, seconds].some((one) => Number.isNaN(one))) return "Errors and seconds are whole numbers.";
+  const counts = [typed.errors, typed.seconds, typed.corrected, typed.uncorrected].map(asCount);
+  const [errors, seconds, corrected, uncorrected] = counts;
+  if (counts.some((one) => Number.isNaN(one))) return "Errors and seconds are whole numbers.";
   const lanes = tx
     .map((one, i) => ({
       lane: i + 1,
@@ -60,7 +65,7 @@ function asWish(typed: Typed, tx: readonly string[], rx: readonly string[], dark
     .filter((one) => one.tx_dbm !== null || one.rx_dbm !== null || one.rx_dark);
   const { admin, oper, module, serial, neighbor } = typed;
   const accepted = typed.accepted === "" ? null : typed.accepted === "yes";
-  return { admin, oper, module, serial, neighbor, errors, seconds, accepted, lanes };
+  return { admin, oper, module, serial, neighbor, errors, seconds, corrected, uncorrected, accepted, lanes };
 }
 
 /** What a port shows, typed by hand: for boxes without management, or that are not reached. */
@@ -191,6 +196,8 @@ export function PortForm({
         {text("neighbor", "neighbor", "110px")}
         {text("errors", "errors", "70px")}
         {text("seconds", "in seconds", "70px")}
+        {text("corrected", "codewords corrected", "80px")}
+        {text("uncorrected", "not corrected", "70px")}
         <Button size="sm" type="submit" loading={put.isPending}>
           Write it down
         </Button>

@@ -113,11 +113,6 @@ function Whole({ id, detail, out, project }: WholeProps) {
           <EndPanel key={end.end} id={id} end={end} out={out} scale={scale} project={project} />
         ))}
       </Flex>
-      {out.errors?.map((one) => (
-        <Text key={one.words} fontSize="13px">
-          {one.words}.
-        </Text>
-      ))}
       {!dark && !out.turnup.why_not && (
         <Button size="sm" variant="outline" mt={3} onClick={() => setLooking(true)}>
           It is dark, or it does not pass: find out why

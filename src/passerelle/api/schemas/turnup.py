@@ -51,10 +51,14 @@ class EndOut(BaseModel):
     why_not_read: str = ""
     correction: str = ""
     trouble: str = ""
+    more: tuple[str, ...] = ()
 
 
 class TurnUpOut(BaseModel):
-    """A link at turn-up; ``ages_s`` says how old the values of an end are, ``live`` which came from its box now."""
+    """A link at turn-up; ``ages_s`` says how old the values of an end are, ``live`` which came from its box now.
+
+    ``errors`` is what the errors counted at an end prove, ``corrected`` what its error correction says.
+    """
 
     revision: int
     plan_revision: int
@@ -67,7 +71,8 @@ class TurnUpOut(BaseModel):
     findings: tuple[Finding, ...]
     warnings: tuple[Warned, ...]
     log: tuple[LogLine, ...]
-    errors: tuple[ErrorRate, ...] = ()
+    errors: dict[End, ErrorRate] = {}
+    corrected: dict[End, str] = {}
 
 
 class StepWish(ByWhomThere):

@@ -16,7 +16,7 @@ from passerelle.core.parts.registry import spec_of
 from passerelle.core.polarity.table import StrandTable, strand_table
 from passerelle.core.review import Review, review
 from passerelle.core.sources import Frozen
-from passerelle.core.turned_up import FaultFound, Logged, Looked, PortSeen
+from passerelle.core.turned_up import FaultFound, Logged, Looked, PortSeen, as_drawn
 from passerelle.core.turnup.compared import Difference, Neighbor, differences
 from passerelle.core.turnup.steps import Step, steps_of
 from passerelle.core.turnup.windows import Window, windows_of
@@ -95,6 +95,7 @@ def turn_up(
     found: Review | None = None,
     redundant: bool = False,
     off_by_db: float | None = None,
+    only_seen: bool = False,
 ) -> TurnUp:
     """A link at turn-up.
 
@@ -106,10 +107,12 @@ def turn_up(
         found: its review, where it is known already.
         redundant: another way leads from end to end.
         off_by_db: how far the modules' own readings may be off.
+        only_seen: windows are only reckoned where a port was seen, for a list of many links.
 
     Raises:
         EditError: a piece names something that the catalog does not have.
     """
+    events = drawn(link, events)
     known = found or review(link, catalog, house, with_fixes=False)
     chain = chain_of(link, catalog)
     if len(chain.ends) != 2 or not chain.glass:
@@ -117,7 +120,8 @@ def turn_up(
         return TurnUp(steps=(), windows=(), seen=newest(events), differences=(), why_not=why)
     seen = newest(events)
     sent = {end: dbm for end, port in seen.items() if (dbm := _sent(port)) is not None}
-    windows = windows_of(link, catalog, house, off_by_db=off_by_db, sent_dbm=sent)
+    asked = seen or not only_seen
+    windows = windows_of(link, catalog, house, off_by_db=off_by_db, sent_dbm=sent) if asked else ()
     steps = steps_of(chain, catalog, known.findings, redundant=redundant)
     return TurnUp(
         steps=tuple(_ticked(step, events) for step in steps),
@@ -155,6 +159,12 @@ def _ticked(step: Step, events: Sequence[Event]) -> Ticked:
         return Ticked(step=step)
     day = str(last.taken_on or (last.at.date() if last.at else ""))
     return Ticked(step=step, done=last.done, who=last.operator or last.who, day=day, key=last.key)
+
+
+def drawn(link: Link, events: Sequence[Event]) -> list[Event]:
+    """Events as the link is drawn now: what says left and right may have been written when it was turned."""
+    kinds = Logged | PortSeen | Looked | FaultFound
+    return [as_drawn(e, turned=link.turned) if isinstance(e, kinds) else e for e in events]
 
 
 def answers_of(events: Sequence[Event]) -> list[Looked]:

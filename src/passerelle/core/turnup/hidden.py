@@ -114,7 +114,7 @@ class _Put:
     def name(self) -> str:
         """Its kind, its pieces and its direction."""
         end = self.receiver or self.spot.end
-        return " · ".join(one for one in (self.kind.code, "+".join(self.spot.at), end) if one)
+        return " · ".join(one for one in (self.kind.code, "+".join(sorted(self.spot.at)), end) if one)
 
 
 def case_of(
@@ -133,8 +133,9 @@ def case_of(
     puts = [put for kind in figures.fault if not kind.needs or kind.needs in holds for put in _puts(kind, chain)]
     count = {kind.code: sum(1 for put in puts if put.kind is kind) for kind in figures.fault}
     faults = tuple(_fault(put, count[put.kind.code], findings, chain, now) for put in puts)
+    bright = _bright(chain, catalog)
     looks = [
-        (sign, spot, _look(sign, spot, chain, now, figures))
+        (sign, spot, _look(sign, spot, now, figures, bright))
         for sign in figures.sign
         if (not sign.needs or sign.needs in holds) and (sign.code != "live" or "pair" in holds)
         for spot in _spots(sign, chain)
@@ -279,15 +280,21 @@ def _spots(sign: SignKind, chain: Chain) -> Iterator[_Spot]:
         yield from _places(sign.side, chain)
 
 
-def _look(sign: SignKind, spot: _Spot, chain: Chain, now: Situation, figures: TurnUpFigures) -> LinkLook:
+def _look(sign: SignKind, spot: _Spot, now: Situation, figures: TurnUpFigures, bright: frozenset[str]) -> LinkLook:
     lacks = tuple(tool for tool in sign.tools if not (now.spares if tool == "spare module" else tool in now.tools))
     minutes = sign.minutes + _presence(sign.where, spot, now)
     if lacks:  # it has to be fetched
         minutes += figures.costs.trip_min
     if sign.people > now.people:
         minutes += figures.costs.second_person_min + now.travel_min
-    name = " · ".join(one for one in (sign.code, "+".join(spot.at) if sign.side != "each" else spot.end) if one)
+    name = " · ".join(
+        one for one in (sign.code, "+".join(sorted(spot.at)) if sign.side != "each" else spot.end) if one
+    )
     asks = sign.asks.replace("{end}", spot.words).replace("{piece}", spot.words)
+    if sign.code in ("near loop", "far loop") and spot.end in bright:
+        asks = asks.replace("with a short cord", "with a short cord and an attenuator").replace(
+            "Join the two strands", "With an attenuator, join the two strands"
+        )
     return LinkLook(
         name=name,
         sign=sign.code,
@@ -299,6 +306,17 @@ def _look(sign: SignKind, spot: _Spot, chain: Chain, now: Situation, figures: Tu
         caution=sign.caution,
         lacks=lacks,
     )
+
+
+def _bright(chain: Chain, catalog: Catalog) -> frozenset[str]:
+    """The ends whose module sends more than it takes: a loop without an attenuator blinds or damages it."""
+    found = set[str]()
+    for side, end in zip(("left", "right"), (chain.ends[0], chain.ends[-1]), strict=True):
+        if end.traits.optics is not None:
+            application = catalog.application(end.traits.optics.application)
+            if application.tx_power_dbm.max > application.rx_power_dbm.overload:
+                found.add(side)
+    return frozenset(found)
 
 
 def _presence(where: SignPlace, spot: _Spot, now: Situation) -> float:

@@ -11,7 +11,9 @@ from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import Link, modules
 from passerelle.core.plant.records import Box, BoxPort
 from passerelle.core.sources import Frozen
-from passerelle.core.turnup.bridges import Bridge, BridgeLink, LinkEnd, Network
+from passerelle.core.turnup.bridges import Bridge, BridgeLink, LinkEnd, Network, Tree
+from passerelle.core.turnup.tree import tree_of
+from passerelle.core.units import format_rate
 
 End = Literal["left", "right"]
 
@@ -99,6 +101,7 @@ def warnings_of(network: Network, grouped: Sequence[tuple[str, str, str]] = ()) 
         first, last = sorted((link.a.bridge, link.b.bridge))
         between[first, last].append(link)
     found = [_one_sided(one) for one in grouped if bool(one[1]) != bool(one[2])]
+    tree = tree_of(network)
     for (a, b), several in between.items():
         alone = {link.group or link.name for link in several}
         if len(several) < 2 or len(alone) < 2:
@@ -106,9 +109,7 @@ def warnings_of(network: Network, grouped: Sequence[tuple[str, str, str]] = ()) 
         names = tuple(link.name for link in several)
         spoken = {known[a].protocol, known[b].protocol}
         if spoken <= {"RSTP", "STP", "MSTP"}:
-            words = f"{len(several)} links run side by side between {a} and {b}: the tree blocks all but one."
-            do = "Aggregate them at both ends where both are to carry, and ask for remote fault signalling."
-            found.append(Warned(code="parallel", severity="note", links=names, words=words, do=do))
+            found.append(_side_by_side(several, (a, b), tree))
         elif "none" in spoken and spoken <= {"none"}:
             words = f"{len(several)} links between {a} and {b} and no tree: the second plug makes a loop."
             do = "Switch spanning tree or an aggregation on at both ends before the second plug goes in."
@@ -120,6 +121,33 @@ def warnings_of(network: Network, grouped: Sequence[tuple[str, str, str]] = ()) 
             do = "Ask which tree protocol both ends speak, before the second plug goes in."
             found.append(Warned(code="loop", severity="caution", links=names, words=words, do=do))
     return tuple(found)
+
+
+def _side_by_side(several: Sequence[BridgeLink], between: tuple[str, str], tree: Tree) -> Warned:
+    """Links that the tree keeps from making a loop: which of them waits, and whether that is the slow one."""
+    names = tuple(link.name for link in several)
+    words = f"{len(several)} links run side by side between {between[0]} and {between[1]}: "
+    do = "Aggregate them at both ends where both are to carry, and ask for remote fault signalling."
+    ends = {link.name: [tree.role(end.bridge, end.port) for end in (link.a, link.b)] for link in several}
+    waits = [link for link in several if any(one and one.role == "alternate" for one in ends[link.name])]
+    carries = [link for link in several if link not in waits]
+    if not waits or any(one is None or one.role == "unknown" for pair in ends.values() for one in pair):
+        words += "the tree blocks all but one of them, which one is not known."
+        return Warned(code="parallel", severity="note", links=names, words=words, do=do)
+    said = " and ".join(f"{link.name} ({format_rate(link.rate_mbps)})" for link in waits)
+    fastest = max(link.rate_mbps for link in waits)
+    if carries and fastest > max(link.rate_mbps for link in carries):
+        words += f"the tree blocks {said}, which is the fast one."
+        return Warned(
+            code="parallel",
+            severity="caution",
+            links=names,
+            words=words,
+            do=f"Lower the path cost of the fast one, or the priority of the root. {do}",
+        )
+    slow = bool(carries) and fastest < max(link.rate_mbps for link in carries)
+    words += f"the tree blocks {said}{', the slow one' if slow else ''}."
+    return Warned(code="parallel", severity="note", links=names, words=words, do=do)
 
 
 def _one_sided(one: tuple[str, str, str]) -> Warned:

@@ -6318,6 +6318,11 @@ export interface components {
              * @default
              */
             trouble: string;
+            /**
+             * More
+             * @default []
+             */
+            more: string[];
         };
         /**
          * EntryMark
@@ -10625,6 +10630,11 @@ export interface components {
              */
             link_name: string;
             /**
+             * Turned
+             * @default false
+             */
+            turned: boolean;
+            /**
              * Operator
              * @default
              */
@@ -14113,6 +14123,8 @@ export interface components {
         /**
          * TurnUpOut
          * @description A link at turn-up; ``ages_s`` says how old the values of an end are, ``live`` which came from its box now.
+         *
+         *     ``errors`` is what the errors counted at an end prove, ``corrected`` what its error correction says.
          */
         TurnUpOut: {
             /** Revision */
@@ -14140,9 +14152,18 @@ export interface components {
             log: components["schemas"]["LogLine"][];
             /**
              * Errors
-             * @default []
+             * @default {}
              */
-            errors: components["schemas"]["ErrorRate"][];
+            errors: {
+                [key: string]: components["schemas"]["ErrorRate"];
+            };
+            /**
+             * Corrected
+             * @default {}
+             */
+            corrected: {
+                [key: string]: string;
+            };
         };
         /**
          * TurnUpsOut
