@@ -223,7 +223,8 @@ def test_a_write_to_the_port_of_its_own_way_in_carries_a_way_back(harbor: TestCl
     assert "goes back by itself" in shown["way_back"]
     assert post(harbor, path, {"port": "49", "admin": "up", "send": True}, 200)["sent"]
     cut = harbor.post(f"/api/v1{path}", json={"port": "49", "admin": "down", "send": True, "way_back_s": 30})
-    assert (cut.status_code, "puts the port back" in cut.json()["detail"]) == (502, True)
+    assert cut.status_code == 502, cut.text
+    assert "the port back" in cut.json()["detail"]  # it will put it back, or on a slow machine it has
     for _ in range(60):  # it is silent, and comes back by itself
         boxes = {b["row"]["name"]: b for b in post(harbor, "/projects/1/boxes/read", code=200)["boxes"]}
         if not boxes["Lock 1"]["trouble"]:

@@ -109,6 +109,9 @@ class Live:
             self.poller.write(address, secret, _unschedule())
         except BoxError as error:
             raise BoxError(address, f"it is silent since: it puts the port back within {seconds} s") from error
+        admin = (*oid("interface", "admin"), index)
+        if admin in values and self.poller.get(address, secret, [admin]).get(admin) != values[admin]:
+            raise BoxError(address, "it was cut off and has put the port back by itself")
 
     def close(self) -> None:
         """Stop reading."""

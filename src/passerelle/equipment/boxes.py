@@ -196,6 +196,14 @@ class Poller:
 
         self._wait(put(), PATIENCE_S)
 
+    def get(self, address: str, secret: Credentials, objects: Sequence[Oid]) -> dict[Oid, Value]:
+        """Some objects of a box; raises BoxError."""
+
+        async def found() -> dict[Oid, Value]:
+            return await self._session(address, secret).get(objects)
+
+        return self._wait(found(), PATIENCE_S)
+
     def index_of(self, address: str, secret: Credentials, port: str) -> int:
         """The number of a port in the box's own table of interfaces.
 
