@@ -6,30 +6,41 @@ import asyncio
 import multiprocessing
 import random
 import resource
+import socket
 import statistics
 import tempfile
+import threading
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from multiprocessing.synchronize import Event
 from pathlib import Path
 from typing import Any
 
 import networkx as nx
+import uvicorn
+from bench_browser import FLAGS
 from bench_links import diverse_links
+from fastapi import FastAPI
+from playwright.sync_api import sync_playwright
 from pysnmp.hlapi.v3arch import asyncio as hlapi
 
+from passerelle.api.app import create_app
 from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.house import HouseRules
 from passerelle.core.turnup.belief import Answer, Case, Fault, Look, diagnose
 from passerelle.core.turnup.bridges import Bridge, BridgeLink, LinkEnd, Network, path_cost
 from passerelle.core.turnup.handover import handover_of
 from passerelle.core.turnup.tree import tree_of
+from passerelle.demo.network import demo_project
 from passerelle.equipment.boxes import Poller, Wanted
 from passerelle.equipment.credentials import Credentials
 from passerelle.equipment.objects import oid
 from passerelle.exchange.handover import Head, files_of, handover_pdf, signed_package, verified
 from passerelle.exchange.plan_file import write_plan
 from passerelle.exchange.signing import SigningKey
+from passerelle.store import projects
+from passerelle.store.database import Database
 
 BOXES, PORTS, PLANNED = 20, 48, 12
 BRIDGES, LINKS = 1000, 500
@@ -185,6 +196,59 @@ def next_look() -> str:
     return f"next look of 40 for 60 faults: {timed(lambda: diagnose(case, seen), 9) * 1e3:.1f} ms in the core"
 
 
+ANSWER = """() => new Promise((done) => {
+  const button = [...document.querySelectorAll("[data-look='worked'] button")][0];
+  const start = performance.now();
+  new MutationObserver((_, watch) => {
+    if (document.querySelector("[data-answer='worked']")) {
+      watch.disconnect();
+      requestAnimationFrame(() => done(performance.now() - start));
+    }
+  }).observe(document.querySelector("main"), { subtree: true, childList: true, characterData: true });
+  button.click();
+})"""
+
+
+def in_browser() -> str:
+    """From an answer to the next look on the screen: a link of 61 faults and 40 looks, the answer stored between."""
+    times = []
+    with tempfile.TemporaryDirectory() as folder, sync_playwright() as play:
+        database = Database(Path(folder) / "bench.sqlite")
+        with database.write() as session:
+            links, plant = demo_project()
+            projects.create_project(session, "bench", links, HouseRules(), plant)
+        with served(create_app(database)) as address:
+            browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+            page = browser.new_page(base_url=address)
+            page.goto("/turnup/11")
+            page.get_by_role("button", name="It is dark").click()
+            for _ in range(9):
+                page.locator("[data-look='worked'] button").first.wait_for()
+                page.wait_for_timeout(300)
+                times.append(page.evaluate(ANSWER))
+                page.locator("[data-answer='worked'] button").click()
+            browser.close()
+        database.close()
+    middle = statistics.median(times)
+    return f"answer to next look in the browser: {min(times):.0f} to {max(times):.0f} ms, middle {middle:.0f} (aim 100)"
+
+
+@contextmanager
+def served(application: FastAPI) -> Iterator[str]:
+    """The address of an application while it is served."""
+    with socket.socket() as free:
+        free.bind(("127.0.0.1", 0))
+        port = free.getsockname()[1]
+    server = uvicorn.Server(uvicorn.Config(application, port=port, log_level="warning"))
+    thread = threading.Thread(target=server.run, daemon=True)
+    thread.start()
+    while not server.started:
+        time.sleep(0.02)
+    yield f"http://127.0.0.1:{port}"
+    server.should_exit = True
+    thread.join()
+
+
 def trees() -> tuple[str, bool]:
     """The tree of 1,000 bridges against shortest paths of a plain graph library over the same graph."""
     chance = random.Random(4)
@@ -244,6 +308,7 @@ def turnup() -> list[tuple[str, bool]]:
     """All four; the first two have a mark to keep."""
     told = [polling(), trees()]
     print(next_look())
+    print(in_browser())
     print(handovers())
     return told
 

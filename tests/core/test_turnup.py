@@ -183,6 +183,9 @@ def test_a_link_is_lit_only_when_both_ends_were_seen_and_nothing_differs(
     assert turn_up(link, [], catalog, house).state == "not begun"
     assert turn_up(link, [left], catalog, house).state == "half read"
     assert turn_up(link, [left, right], catalog, house).state == "lit"
+    assert turn_up(link, [left, seen("right", "q")], catalog, house).state == "half read"  # its light was not read
+    thin = seen("right", "q", lanes=[{"lane": 1, "tx_dbm": -6.0, "rx_dbm": -19.0}])
+    assert turn_up(link, [left, thin], catalog, house).state == "differs"
     slow = seen("right", "q", lanes=good, rate_mbps=100)
     assert turn_up(link, [left, slow], catalog, house).state == "differs"
     gone = Withdrawal(key="w", of="q", why="typed at the wrong port")

@@ -127,7 +127,7 @@ function Whole({ id, detail, out, project }: WholeProps) {
 
 const STATE: Record<string, string> = {
   "not begun": "not begun",
-  "half read": "one end read",
+  "half read": "not all read",
   dark: "dark",
   differs: "lit, not as planned",
   lit: "lit as planned",

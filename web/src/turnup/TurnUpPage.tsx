@@ -96,7 +96,7 @@ function Row({ link }: { link: TurnUpLink }) {
     >
       <Flex width="118px" gap={2} align="center">
         <VerdictMark verdict={MARK[link.state] ?? "unknown"} />
-        {link.state}
+        {link.state === "half read" ? "not all read" : link.state}
       </Flex>
       <Box width="230px" fontWeight={600}>
         <RouterLink to={`/turnup/${link.id}`}>{link.name}</RouterLink>

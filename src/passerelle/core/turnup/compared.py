@@ -20,6 +20,15 @@ Severity = Literal["damage", "fail", "caution", "note"]
 _NAME = re.compile(r"\b\d+G?BASE-[A-Z0-9-]+\b", re.IGNORECASE)
 
 
+def names_in(words: str) -> list[str]:
+    """The applications that a module's words name.
+
+    >>> names_in("10GBase-LR, made up"), names_in("an optical module")
+    (['10GBASE-LR'], [])
+    """
+    return [one.upper() for one in _NAME.findall(words)]
+
+
 class Difference(Frozen):
     """Something that is not as planned, at a piece, and what it asks for."""
 
@@ -129,7 +138,7 @@ def _said(code: str, severity: Severity, end: End, at: str, words: str, do: str 
 
 
 def _module(end: End, at: str, seen: PortSeen, planned: str) -> Iterator[Difference]:
-    named = [one.upper() for one in _NAME.findall(seen.module)]
+    named = names_in(seen.module)
     if named and planned.upper() not in named:
         words = f"The module says {', '.join(named)}, planned is {planned}."
         yield _said("module.other", "fail", end, at, words, "Exchange it, or plan it so.")

@@ -46,9 +46,21 @@ class TurnUp(Frozen):
 
     @property
     def lit(self) -> bool:
-        """Whether both ends were seen with link and nothing differs that matters."""
+        """Whether both ends were seen with link, their light in its window, and nothing differs but in a note."""
         both = len(self.seen) == 2 and all(one.oper == "up" for one in self.seen.values())
-        return both and not any(one.severity in ("fail", "damage") for one in self.differences)
+        return both and not self.differs and all(self._light_read(end) for end in self.seen)
+
+    @property
+    def differs(self) -> bool:
+        """Whether anything is not as planned."""
+        return any(one.severity != "note" for one in self.differences)
+
+    def _light_read(self, end: End) -> bool:
+        """Whether every lane of an end was read, where there is a window to hold it against."""
+        rx = next((one for one in self.windows if one.end == end and one.quantity == "rx power"), None)
+        if rx is None or rx.low_dbm is None:
+            return True
+        return sum(lane.rx_dbm is not None for lane in self.seen[end].lanes) >= rx.lanes
 
     @property
     def state(self) -> Literal["not begun", "half read", "dark", "differs", "lit"]:
@@ -57,7 +69,7 @@ class TurnUp(Frozen):
             return "not begun"
         if any(one.oper == "down" for one in self.seen.values()):
             return "dark"
-        if any(one.severity in ("fail", "damage") for one in self.differences):
+        if self.differs:
             return "differs"
         return "lit" if self.lit else "half read"
 

@@ -7,7 +7,7 @@ from typing import Literal
 
 from passerelle.core.turned_up import PortSeen
 from passerelle.core.turnup.belief import Answer
-from passerelle.core.turnup.compared import Difference, lane_stands
+from passerelle.core.turnup.compared import Difference, lane_stands, names_in
 from passerelle.core.turnup.handover import TurnUp
 from passerelle.core.turnup.hidden import LinkCase
 
@@ -37,7 +37,7 @@ def _at(told: TurnUp, seen: PortSeen) -> Iterator[Answer]:
         yield Answer(test=f"port · {end}", outcome="open" if seen.admin == "up" else "shut")
     if seen.accepted is not None:
         yield Answer(test=f"module · {end}", outcome="accepted" if seen.accepted else "refused")
-    if seen.module:
+    if names_in(seen.module):  # words that name no application say neither
         yield Answer(test=f"identity · {end}", outcome="other" if "module.other" in codes else "planned")
     if seen.oper == "up" and seen.neighbor:
         yield Answer(test=f"neighbor · {end}", outcome="other" if _elsewhere(told.differences, end) else "planned")
