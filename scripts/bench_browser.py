@@ -80,7 +80,7 @@ BARE = """() => {
 
 def report(name: str, links: list[Link], plant: Plant | None = None) -> None:
     """Print what a person waits for in a project of these links."""
-    with _served(links, plant) as address, sync_playwright() as play:
+    with served(links, plant) as address, sync_playwright() as play:
         browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
         first_ms = statistics.median(_first_view(browser, address) for _ in range(3))
         page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=address)
@@ -119,7 +119,7 @@ WALKED = """() => new Promise((done) => {
 
 def lens(wide: Link, narrow: Link) -> None:
     """The strands of a link of 32 fibers beside those of a pair: to open them, and a step along a lane."""
-    with sync_playwright() as play, _served([wide, narrow], None) as address:
+    with sync_playwright() as play, served([wide, narrow], None) as address:
         browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
         page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=address)
         for name, number, last in (("32 fibers", 1, 31), ("a pair", 2, 1)):
@@ -198,7 +198,7 @@ def _scroll(page: Page) -> list[float]:
 
 
 @contextmanager
-def _served(links: list[Link], plant: Plant | None) -> Iterator[str]:
+def served(links: list[Link], plant: Plant | None) -> Iterator[str]:
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "bench.sqlite"
         database = Database(path)

@@ -6,26 +6,20 @@ import asyncio
 import multiprocessing
 import random
 import resource
-import socket
 import statistics
 import tempfile
-import threading
 import time
-from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from collections.abc import Callable
 from multiprocessing.synchronize import Event
 from pathlib import Path
 from typing import Any
 
 import networkx as nx
-import uvicorn
-from bench_browser import FLAGS
+from bench_browser import FLAGS, served
 from bench_links import diverse_links
-from fastapi import FastAPI
 from playwright.sync_api import sync_playwright
 from pysnmp.hlapi.v3arch import asyncio as hlapi
 
-from passerelle.api.app import create_app
 from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.house import HouseRules
 from passerelle.core.turnup.belief import Answer, Case, Fault, Look, diagnose
@@ -39,8 +33,6 @@ from passerelle.equipment.objects import oid
 from passerelle.exchange.handover import Head, files_of, handover_pdf, signed_package, verified
 from passerelle.exchange.plan_file import write_plan
 from passerelle.exchange.signing import SigningKey
-from passerelle.store import projects
-from passerelle.store.database import Database
 
 BOXES, PORTS, PLANNED = 20, 48, 12
 BRIDGES, LINKS = 1000, 500
@@ -210,43 +202,21 @@ ANSWER = """() => new Promise((done) => {
 
 
 def in_browser() -> str:
-    """From an answer to the next look on the screen: a link of 61 faults and 40 looks, the answer stored between."""
+    """From an answer to the next look on the screen: 61 faults and 40 looks, the answer stored between."""
     times = []
-    with tempfile.TemporaryDirectory() as folder, sync_playwright() as play:
-        database = Database(Path(folder) / "bench.sqlite")
-        with database.write() as session:
-            links, plant = demo_project()
-            projects.create_project(session, "bench", links, HouseRules(), plant)
-        with served(create_app(database)) as address:
-            browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
-            page = browser.new_page(base_url=address)
-            page.goto("/turnup/11")
-            page.get_by_role("button", name="It is dark").click()
-            for _ in range(9):
-                page.locator("[data-look='worked'] button").first.wait_for()
-                page.wait_for_timeout(300)
-                times.append(page.evaluate(ANSWER))
-                page.locator("[data-answer='worked'] button").click()
-            browser.close()
-        database.close()
-    middle = statistics.median(times)
-    return f"answer to next look in the browser: {min(times):.0f} to {max(times):.0f} ms, middle {middle:.0f} (aim 100)"
-
-
-@contextmanager
-def served(application: FastAPI) -> Iterator[str]:
-    """The address of an application while it is served."""
-    with socket.socket() as free:
-        free.bind(("127.0.0.1", 0))
-        port = free.getsockname()[1]
-    server = uvicorn.Server(uvicorn.Config(application, port=port, log_level="warning"))
-    thread = threading.Thread(target=server.run, daemon=True)
-    thread.start()
-    while not server.started:
-        time.sleep(0.02)
-    yield f"http://127.0.0.1:{port}"
-    server.should_exit = True
-    thread.join()
+    with served(*demo_project()) as address, sync_playwright() as play:
+        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        page = browser.new_page(base_url=address)
+        page.goto("/turnup/11")
+        page.get_by_role("button", name="It is dark").click()
+        for _ in range(9):
+            page.locator("[data-look='worked'] button").first.wait_for()
+            page.wait_for_timeout(300)
+            times.append(page.evaluate(ANSWER))
+            page.locator("[data-answer='worked'] button").click()
+        browser.close()
+    told = f"{min(times):.0f} to {max(times):.0f} ms, middle {statistics.median(times):.0f} (aim 100)"
+    return f"answer to next look in the browser: {told}"
 
 
 def trees() -> tuple[str, bool]:
