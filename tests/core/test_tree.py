@@ -175,7 +175,10 @@ def test_a_second_plug_is_warned_of() -> None:
 def test_a_network_is_read_however_a_script_writes_it() -> None:
     plain = {
         "switches": {"a": {"priority": 4096, "mac": "00:00:00:00:00:0a"}, "b": {"mac": "00:00:00:00:00:0b"}},
-        "edges": [{"from": "a:1", "to": "b:1", "rate": 1000}, {"a": ["a", 2], "b": ["b", 2], "rate_mbps": 10_000}],
+        "edges": [
+            {"from": "a:1", "to": "b:1", "rate": 1000},
+            {"ends": [["a", 2], {"switch": "b", "port": 2}], "speed_mbps": 10_000},
+        ],
     }
     tree = tree_of(network_from(plain))
     assert tree.root == "a"

@@ -178,12 +178,16 @@ def _link(number: int, raw: dict[str, Any]) -> dict[str, Any]:
         "group": str(raw.get("group", raw.get("aggregation", "")) or ""),
         "up": bool(raw.get("up", True)),
     }
-    if (rate := raw.get("rate_mbps", raw.get("rate"))) is not None:
-        values["rate_mbps"] = rate
+    rates = [raw[key] for key in ("rate_mbps", "rate", "speed_mbps", "speed", "mbps") if raw.get(key) is not None]
+    if rates:
+        values["rate_mbps"] = rates[0]
     return values
 
 
 def _end(raw: dict[str, Any], side: str, field: str, number: int) -> dict[str, Any]:
+    both = raw.get("ends", raw.get("endpoints"))
+    if isinstance(both, list) and len(both) == 2:
+        raw = {**raw, "a": both[0], "b": both[1]}
     said = raw.get(side, raw.get({"a": "from", "b": "to"}[side]))
     if isinstance(said, list) and len(said) == 2:
         said = {"bridge": said[0], "port": said[1]}
@@ -196,7 +200,7 @@ def _end(raw: dict[str, Any], side: str, field: str, number: int) -> dict[str, A
         raise TurnUpError(field, "an end is {bridge, port} or the text bridge:port")
     cost = said.get("cost", raw.get(f"cost_{side}", raw.get(f"{side}_cost", raw.get("cost"))))
     return {
-        "bridge": said.get("bridge", said.get("switch", said.get("node", ""))),
+        "bridge": next((said[key] for key in ("bridge", "switch", "node", "name", "id") if key in said), ""),
         "port": str(said.get("port", f"#{number + 1}")),
         "priority": said.get("priority", said.get("port_priority", 128)),
         "cost": cost,

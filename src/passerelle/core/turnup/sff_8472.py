@@ -155,10 +155,8 @@ def _external(a2: Page) -> _Scale:
 def _with_readings(seen: ModuleSeen, a2: Page) -> ModuleSeen:
     problems = list(seen.problems)
     if not a2.sums_to(0, 94, 95):
-        problems.append("the checksum of its thresholds and calibration is wrong")
-        if seen.calibration == "external":
-            words = "its readings are left out, since they need the calibration"
-            return seen.model_copy(update={"problems": (*problems, words)})
+        words = "the checksum of its thresholds and calibration is wrong"
+        problems.append(f"{words}: do not rely on its readings" if seen.calibration == "external" else words)
     if a2.u8(110) & 0x01:
         return seen.model_copy(update={"problems": (*problems, "its readings are not ready yet: read again")})
     scale = _PLAIN if seen.calibration == "internal" else _external(a2)
