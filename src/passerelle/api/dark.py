@@ -21,7 +21,7 @@ from passerelle.api.schemas.turnup import (
     SituationWish,
 )
 from passerelle.api.state import database_of, writing
-from passerelle.api.turnup import neighbors, with_live
+from passerelle.api.turning import neighbors, with_live
 from passerelle.api.views import catalog_of, figures
 from passerelle.core.errors import TurnUpError
 from passerelle.core.events import Event

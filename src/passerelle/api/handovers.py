@@ -18,7 +18,7 @@ from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.schemas.common import RowId
 from passerelle.api.schemas.turnup import HandoverOut, HandoverWish
 from passerelle.api.state import database_of, writing
-from passerelle.api.turnup import neighbors
+from passerelle.api.turning import neighbors
 from passerelle.api.views import catalog_of
 from passerelle.core.errors import TurnUpError
 from passerelle.core.events import Event, withdrawals
