@@ -35,9 +35,12 @@ class All(Commands):
             "Print what a trace record holds",
         ),
         "module": ("turning_up", "Print what the memory pages of a module say."),
-        "diagnose": ("turning_up", "Print what to believe after what was seen, and which test is next."),
-        "tree": ("turning_up", "Print the spanning tree of a network: root and port roles."),
-        "handover": ("turning_up", "Check a signed hand-over: handover verify FILE.zip."),
+        "diagnose": ("turning_up", "Print what to believe after what was seen"),
+        "tree": (
+            "turning_up",
+            "Print the root and the role of each port by IEEE 802.1Q, and what each failure does.",
+        ),
+        "handover": ("turning_up", "Check a signed hand-over."),
         "export": ("files", "Write a project as a plan file."),
         "backup": (
             "files",
