@@ -26,7 +26,7 @@ from passerelle.core.plant.site import Plant, free_id
 from passerelle.core.turned_up import Logged
 from passerelle.equipment.boxes import Wanted, to_write
 from passerelle.equipment.credentials import Credentials, CredentialsError
-from passerelle.equipment.objects import oid
+from passerelle.equipment.objects import mau_applications, oid
 from passerelle.store import events
 from passerelle.store import projects as stored
 from passerelle.store.accepted import is_reached, put_records, reach
@@ -59,6 +59,7 @@ def _out(request: Request, session: Session, project_id: int) -> BoxesOut:
             )
             for row in stored.plant(session, project_id).boxes
         ),
+        rates=mau_applications(),
         secrets_trouble=trouble,
     )
 
@@ -79,6 +80,8 @@ def put_box(request: Request, project_id: RowId, wish: BoxWish) -> BoxesOut:
             rows = tuple(made if row is known else row for row in plant.boxes) if known else (*rows, made)
         revision = stored.plant_revision(session, project_id)
         stored.set_plant(session, project_id, revision, plant.changed(boxes=rows), f"box {wish.name}")
+        if wish.remove and known is not None and known.address:
+            secrets_of(request).put(known.address, None)
         if wish.address and not wish.remove:
             reach(session, project_id, wish.address)
         return _out(request, session, project_id)
@@ -235,7 +238,7 @@ def write_port(request: Request, project_id: RowId, row: Row, wish: WriteWish) -
     except ValueError as error:
         raise TurnUpError("application", str(error)) from error
     told = tuple((_name(at), ".".join(map(str, at)), _said(value)) for at, value in values.items())
-    own = bool(box.reached_through) and wish.port == box.reached_through
+    own = _own_way_in(box, wish)
     way_back = _way_back(box, wish) if own else ""
     if not wish.send:
         words = f"This is what would be sent to {box.name} at {address}."
@@ -267,6 +270,23 @@ def write_port(request: Request, project_id: RowId, row: Row, wish: WriteWish) -
         way_back=way_back,
         words=f"Sent. It stands until the box restarts: save it to the start-up configuration. {way_back}".strip(),
     )
+
+
+def _own_way_in(box: Box, wish: WriteWish) -> bool:
+    """Whether a write may cut the box off from here.
+
+    Raises:
+        TurnUpError: nobody said through which port it is reached, or its rate cannot be put back by itself.
+    """
+    cuts = wish.admin == "down" or bool(wish.application)
+    if cuts and not box.reached_through:
+        words = f"nobody said through which port {box.name} is reached: change the box and say it, or 'management'"
+        raise TurnUpError("reached_through", words)
+    own = wish.port == box.reached_through
+    if own and wish.application:
+        words = "this is the box's own way in, and a rate does not go back by itself: set it at the box"
+        raise TurnUpError("application", words)
+    return own
 
 
 def _way_back(box: Box, wish: WriteWish) -> str:

@@ -21,10 +21,10 @@ from passerelle.api.schemas.turnup import (
     SituationWish,
 )
 from passerelle.api.state import database_of, writing
-from passerelle.api.turning import neighbors, with_live
+from passerelle.api.turning import neighbors, of_link, with_live
 from passerelle.api.views import catalog_of, figures
+from passerelle.core.catalog.turnup_figures import SPARE_MODULE, turnup_figures
 from passerelle.core.errors import TurnUpError
-from passerelle.core.events import Event
 from passerelle.core.findings import Severity
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import Link
@@ -106,6 +106,7 @@ def _out(request: Request, session: Session, item: StoredLink, wish: SituationWi
         cure_first=_cure_first(belief),
         left_min=belief.left_min,
         tried=tried,
+        tools=_tools(),
         words=_words(case, belief),
     )
 
@@ -128,9 +129,16 @@ def _nothing(why: str) -> DiagnosisOut:
         cure_first=False,
         left_min=0,
         tried=(),
+        tools=_tools(),
         words="",
         why_not=why,
     )
+
+
+def _tools() -> tuple[str, ...]:
+    """Tools that looks need, beside the spare module."""
+    tools = dict.fromkeys(tool for sign in turnup_figures().sign for tool in sign.tools)
+    return tuple(tool for tool in tools if tool != SPARE_MODULE)
 
 
 def _reads(request: Request, session: Session, project_id: int, address: str) -> bool:
@@ -208,54 +216,34 @@ def _percent(share: float) -> str:
 def put_look(request: Request, link_id: RowId, wish: LookWish) -> dict[str, str]:
     """Write an answer down; a later one to the same look counts instead."""
     with writing(request) as session:
-        item = stored_links.link(session, link_id)
-        house = stored.project(session, item.project_id).house
-        case = case_of(
-            chain_of(item.link, catalog_of(house)), catalog_of(house), figures(item.link, house).findings
-        )
+        item, case = _at(session, link_id)
         look = next((one for one in case.looks if one.name == wish.test), None)
         if look is None:
             raise TurnUpError("test", f"there is no look '{wish.test}' at this link: reload the page")
         if wish.outcome not in look.outcomes:
             raise TurnUpError("outcome", f"it comes out as {', '.join(look.outcomes)}, not as '{wish.outcome}'")
-        stamp = events.stamp(session)
-        record = Looked(
-            **wish.model_dump(),
-            key=stamp.key(),
-            at=stamp.at,
-            who=stamp.who,
-            link=item.link.key,
-            link_name=item.link.name,
-            turned=item.link.turned,
-        )
-        label = f"{item.link.name}: {look.asks} {look.outcomes[wish.outcome]}"
-        put_records(session, item.project_id, [record], label[:300], item.id)
-        return {"key": record.key}
+        record = Looked(**wish.model_dump(), **of_link(item, events.stamp(session)))
+        return _recorded(session, item, record, f"{look.asks} {look.outcomes[wish.outcome]}")
 
 
 @router.post("/links/{link_id}/cures", status_code=status.HTTP_201_CREATED)
 def put_cure(request: Request, link_id: RowId, wish: CureWish) -> dict[str, str]:
     """Write down that a cure was tried, and whether that was it; then the next diagnosis begins anew."""
     with writing(request) as session:
-        item = stored_links.link(session, link_id)
-        house = stored.project(session, item.project_id).house
-        case = case_of(
-            chain_of(item.link, catalog_of(house)), catalog_of(house), figures(item.link, house).findings
-        )
+        item, case = _at(session, link_id)
         fault = next((one for one in case.faults if one.name == wish.fault), None)
         if fault is None:
             raise TurnUpError("fault", f"there is no fault '{wish.fault}' at this link: reload the page")
-        stamp = events.stamp(session)
-        record: Event = FaultFound(
-            **wish.model_dump(),
-            words=fault.words,
-            key=stamp.key(),
-            at=stamp.at,
-            who=stamp.who,
-            link=item.link.key,
-            link_name=item.link.name,
-            turned=item.link.turned,
-        )
+        record = FaultFound(**wish.model_dump(), words=fault.words, **of_link(item, events.stamp(session)))
         told = "that was it" if wish.helped else "that was not it"
-        put_records(session, item.project_id, [record], f"{item.link.name}: {fault.words}, {told}"[:300], item.id)
-        return {"key": record.key}
+        return _recorded(session, item, record, f"{fault.words}, {told}")
+
+
+def _at(session: Session, link_id: int) -> tuple[StoredLink, LinkCase]:
+    item = stored_links.link(session, link_id)
+    return item, _case(item.link, stored.project(session, item.project_id).house)
+
+
+def _recorded(session: Session, item: StoredLink, record: Looked | FaultFound, words: str) -> dict[str, str]:
+    put_records(session, item.project_id, [record], f"{item.link.name}: {words}"[:300], item.id)
+    return {"key": record.key}

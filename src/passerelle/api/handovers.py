@@ -15,6 +15,7 @@ from sqlalchemy.orm import Session
 from passerelle.api.acceptance import now
 from passerelle.api.materials import as_file
 from passerelle.api.problems import PROBLEM_RESPONSES
+from passerelle.api.results import acceptance_sheet
 from passerelle.api.schemas.common import RowId
 from passerelle.api.schemas.turnup import HandoverOut, HandoverWish
 from passerelle.api.state import database_of, writing
@@ -52,13 +53,13 @@ def get_handovers(request: Request, project_id: RowId) -> list[HandoverOut]:
 
 def _listed(session: Session, project_id: int) -> list[HandoverOut]:
     happened = events.of_project(session, project_id)
-    gone = withdrawals(happened)
+    gone, revision = withdrawals(happened), stored.project(session, project_id).revision
+    signed = [event for event in happened if isinstance(event, HandedOver)]
     found = []
-    for number, event in enumerate(happened):
-        if isinstance(event, HandedOver):
-            later = any(not isinstance(other, HandedOver) for other in happened[number + 1 :])
-            found.append(_out(event, stands=event.key not in gone, changed=later))
-    return found[::-1]
+    for later, event in enumerate(reversed(signed)):  # each signature is a revision of the project, and no change
+        changed = revision > event.at_revision + later
+        found.append(_out(event, stands=event.key not in gone, changed=changed))
+    return found
 
 
 def _out(event: HandedOver, *, stands: bool, changed: bool) -> HandoverOut:
@@ -85,6 +86,7 @@ class _Taken:
     plant: Plant
     happened: list[Event]
     held: dict[str, tuple[bytes, str]]
+    acceptance: bytes = b""
 
     def own(self, scope: str) -> list[Event]:
         """The events that are handed over."""
@@ -101,6 +103,7 @@ def sign(request: Request, project_id: RowId, wish: HandoverWish) -> HandoverOut
     key = SigningKey.beside(database_of(request).path)
     with database_of(request).read() as session:
         taken = _taken(session, project_id, wish)
+        taken = replace(taken, acceptance=acceptance_sheet(request, session, project_id, taken.items))
     link = taken.items[0].link if wish.scope == "link" else None
     name = wish.place_name if wish.scope == "place" else link.name if link else ""
     head = Head(
@@ -132,6 +135,7 @@ def sign(request: Request, project_id: RowId, wish: HandoverWish) -> HandoverOut
             revision=head.revision,
             digest=digest,
             package=keep_attachment(session, body, ZIP),
+            at_revision=taken.owner.revision + 1,
             signer=wish.signer,
             public_key=key.public,
         )
@@ -174,7 +178,8 @@ def _signed(taken: _Taken, head: Head, key: SigningKey) -> tuple[bytes, str, lis
     def sheet(digest: str, public: str) -> bytes:
         return handover_pdf(head, told, log, digest, public)
 
-    body, digest = signed_package(files_of(plan, told, log, taken.held), head, sheet, key)
+    sheets = {"sheets/acceptance.pdf": taken.acceptance} if taken.acceptance else {}
+    body, digest = signed_package(files_of(plan, told, log, taken.held, sheets), head, sheet, key)
     return body, digest, told
 
 

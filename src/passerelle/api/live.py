@@ -13,7 +13,7 @@ from fastapi import Request
 from passerelle.api.state import database_of
 from passerelle.core.link.chain import Link
 from passerelle.core.turned_up import LaneRead, PortSeen
-from passerelle.equipment.boxes import BoxNow, Poller, PortNow, Wanted, dbm
+from passerelle.equipment.boxes import BoxNow, Poller, PortNow, Wanted, dbm, is_dark
 from passerelle.equipment.credentials import Credentials, CredentialsFile
 from passerelle.equipment.objects import oid
 from passerelle.equipment.snmp import BoxError, Oid
@@ -162,10 +162,10 @@ def port_seen(
     lanes = tuple(
         LaneRead(
             lane=number,
-            tx_dbm=dbm(lane.tx_w),
-            tx_off=lane.tx_w == 0,
-            rx_dbm=dbm(lane.rx_w),
-            rx_dark=lane.rx_w == 0,
+            tx_dbm=None if is_dark(lane.tx_w) else dbm(lane.tx_w),
+            tx_off=is_dark(lane.tx_w),
+            rx_dbm=None if is_dark(lane.rx_w) else dbm(lane.rx_w),
+            rx_dark=is_dark(lane.rx_w),
             bias_ma=lane.bias_ma,
         )
         for number, lane in sorted(now.lanes.items())

@@ -63,9 +63,9 @@ def get_log(request: Request, project_id: RowId, q: Annotated[str, Query(max_len
     """The logbook, newest first; ``q`` finds labels, places, serial numbers, persons, days and words."""
     with database_of(request).read() as session:
         happened = events.of_project(session, project_id)
-        numbers = stored_links.numbers(session, project_id)
+        links = [item.link for item in stored_links.links(session, project_id)]
     lines = log_of(happened)
-    named = [
-        line.model_copy(update={"link_name": numbers.get(line.link, (0, line.link_name))[1]}) for line in lines
-    ]
-    return searched(named, q)[:500]
+    names = {link.key: link.name for link in links}
+    labels = {link.key: " ".join(piece.label for piece in link.elements) for link in links}
+    named = [line.model_copy(update={"link_name": names.get(line.link, line.link_name)}) for line in lines]
+    return searched(named, q, labels)[:500]

@@ -74,6 +74,19 @@ def _tested(session: Session, project_id: int, items: Sequence[StoredLink], *, t
     ]
 
 
+def acceptance_sheet(request: Request, session: Session, project_id: int, items: Sequence[StoredLink]) -> bytes:
+    """The certificates of some links, for a hand-over; empty where nothing was read of any."""
+    owner = stored.project(session, project_id)
+    tested = [one for one in _tested(session, project_id, items, traces=True) if _any_proof(one)]
+    if not tested:
+        return b""
+    return certificate_pdf(tested, owner.name, owner.house, PROGRAM, _signed(request, now()), whole=True)
+
+
+def _any_proof(one: Tested) -> bool:
+    return bool(one.proof.copper or one.traces or any(row.reading for row in one.proof.rows))
+
+
 def _traces(session: Session, item: StoredLink, happened: Sequence[Event], house: HouseRules) -> tuple[Trace, ...]:
     found = []
     taken = [event for event in happened if isinstance(event, TraceTaken)]

@@ -43,16 +43,13 @@ def turnup_out(request: Request, session: Session, item: StoredLink) -> TurnUpOu
     """A stored link at turn-up."""
     house = stored.project(session, item.project_id).house
     plant = stored.plant(session, item.project_id)
-    happened = [
-        *events.of_links(session, item.project_id, [item.link.key]),
-        *live_events(request, item.link, plant),
-    ]
+    written = events.of_links(session, item.project_id, [item.link.key])
     at = at_boxes(item.link, plant.boxes)
     found = figures(item.link, house)
     warnings = _warnings(session, item, plant, house)
     told = turn_up(
         item.link,
-        happened,
+        with_live(request, written, item.link, plant),
         catalog_of(house),
         house,
         neighbors(at),
@@ -72,7 +69,7 @@ def turnup_out(request: Request, session: Session, item: StoredLink) -> TurnUpOu
         live=tuple(end for end, seen in told.seen.items() if seen.key.startswith("live")),
         findings=tuple(f for f in found.findings if f.severity in (Severity.FAIL, Severity.DAMAGE)),
         warnings=warnings,
-        log=tuple(log_of(events.of_links(session, item.project_id, [item.link.key])))[:60],
+        log=tuple(log_of(written))[:60],
         errors=_errors(told),
         corrected=_corrected(told, ends),
     )
@@ -80,7 +77,7 @@ def turnup_out(request: Request, session: Session, item: StoredLink) -> TurnUpOu
 
 def _errors(told: TurnUp) -> dict[End, ErrorRate]:
     return {
-        end: proves(seen.seconds, seen.rate_mbps, min(seen.errors, 10**9))
+        end: proves(seen.seconds, seen.rate_mbps, seen.errors)
         for end, seen in told.seen.items()
         if seen.seconds and seen.rate_mbps and seen.errors is not None
     }
@@ -89,7 +86,7 @@ def _errors(told: TurnUp) -> dict[End, ErrorRate]:
 def _corrected(told: TurnUp, ends: Sequence[EndOut]) -> dict[End, str]:
     """What codewords of the error correction say, by end."""
     return {
-        one.end: corrected_words(one.application, seen.corrected or 0, seen.uncorrected or 0)[0]
+        one.end: corrected_words(one.application, seen.corrected or 0, seen.uncorrected or 0)
         for one in ends
         if (seen := told.seen.get(one.end)) and (seen.corrected is not None or seen.uncorrected is not None)
     }

@@ -113,7 +113,10 @@ class FaultFound(Entry):
 
 
 class HandedOver(Entry):
-    """A signed hand-over: what it is of, its revision, the digest of its package and the key that signed it."""
+    """A signed hand-over: what it is of, its revision, the digest of its package and the key that signed it.
+
+    ``at_revision`` is the revision that the project had with it, 0 where that was not kept.
+    """
 
     kind: Literal["handover"] = "handover"
     scope: Literal["link", "place", "project"] = "project"
@@ -121,6 +124,7 @@ class HandedOver(Entry):
     revision: Annotated[int, Field(ge=1, le=1_000_000)] = 1
     digest: Annotated[str, Field(min_length=64, max_length=64, pattern="^[0-9a-f]+$")]
     package: Hash = ""
+    at_revision: Annotated[int, Field(ge=0)] = 0
     signer: Label = ""
     public_key: Annotated[str, Field(max_length=64, pattern="^[0-9a-f]*$")] = ""
 
@@ -139,5 +143,5 @@ def as_drawn(entry: OfTurnUp, *, turned: bool) -> OfTurnUp:
     """
     if entry.turned == turned:
         return entry
-    update = {name: _swapped(getattr(entry, name)) for name in _SIDED if hasattr(entry, name)}
-    return entry.model_copy(update=update)
+    swapped = {name: _swapped(getattr(entry, name)) for name in _SIDED if hasattr(entry, name)}
+    return entry.model_copy(update={**swapped, "turned": turned})

@@ -117,6 +117,6 @@ def _box(number: int, spec: _Spec, by_name: dict[str, Link], plant: Plant) -> Bo
         protocol=spec.protocol,
         priority=spec.priority,
         bridge_address=f"02:00:5e:00:00:{number:02x}",
-        reached_through="49" if spec.name == "Lock 1" else "",
+        reached_through="" if spec.number is None else "49" if spec.name == "Lock 1" else "management",
         ports=tuple(ports),
     )

@@ -23,6 +23,10 @@ from passerelle.equipment.snmp import BoxError, Oid, Session, Value, text
 
 PATIENCE_S = 12.0
 AT_ONCE = 32
+LABEL = 120
+"""So long a serial number may be in the plan."""
+DARK_W = 1e-9
+"""Below a nanowatt (−60 dBm) a photodiode of a module reads its own noise (estimate)."""
 MOST_WATTS = 1.0
 """More than this no port of this trade sends or receives: a box that says so is not believed."""
 _WATTS, _CELSIUS, _VOLTS, _AMPERES = 6, 8, 4, 5
@@ -123,8 +127,13 @@ class Poller:
         asyncio.set_event_loop(self._loop)
         self._loop.run_forever()
 
-    def _wait(self, work: Coroutine[Any, Any, Answer], seconds: float) -> Answer:
-        return asyncio.run_coroutine_threadsafe(work, self._loop).result(seconds)
+    def _wait(self, work: Coroutine[Any, Any, Answer], seconds: float, address: str = "the boxes") -> Answer:
+        asked = asyncio.run_coroutine_threadsafe(work, self._loop)
+        try:
+            return asked.result(seconds)
+        except TimeoutError as error:
+            asked.cancel()
+            raise BoxError(address, f"it is slow: nothing more within {seconds:g} s, try again") from error
 
     def read(self, wanted: Sequence[Wanted]) -> list[BoxNow]:
         """Read boxes at once; one that is silent says so in its own place and holds up no other."""
@@ -153,6 +162,10 @@ class Poller:
             now.trouble = str(error)
         except TimeoutError:
             now.trouble = f"{box.address}: it is slow: no more within {patience_s:g} s, what came before stands"
+        except Exception as error:  # whatever one box sends, the others are read
+            now.trouble = (
+                f"{box.address}: it answers what nobody can read ({type(error).__name__}): type its values"
+            )
         now.seconds = time.monotonic() - begun
         return now
 
@@ -167,7 +180,7 @@ class Poller:
         session = self._session(box.address, box.secret)
         head = await session.get([oid("system", "up_time"), oid("system", "name")])
         now.name = text(head.get(oid("system", "name")))
-        up_time = int(head.get(oid("system", "up_time"), 0))  # type: ignore[arg-type]
+        up_time = _int(head.get(oid("system", "up_time")), 0)
         built = self._built.get(box.address)
         if built is None or up_time < built.up_time or not set(box.ports) <= built.ports:
             built = await _building(session, up_time, box.ports)
@@ -194,7 +207,7 @@ class Poller:
         async def put() -> None:
             await self._session(address, secret).put(values)
 
-        self._wait(put(), PATIENCE_S)
+        self._wait(put(), PATIENCE_S, address)
 
     def get(self, address: str, secret: Credentials, objects: Sequence[Oid]) -> dict[Oid, Value]:
         """Some objects of a box; raises BoxError."""
@@ -202,7 +215,7 @@ class Poller:
         async def found() -> dict[Oid, Value]:
             return await self._session(address, secret).get(objects)
 
-        return self._wait(found(), PATIENCE_S)
+        return self._wait(found(), PATIENCE_S, address)
 
     def index_of(self, address: str, secret: Credentials, port: str) -> int:
         """The number of a port in the box's own table of interfaces.
@@ -215,7 +228,7 @@ class Poller:
             names = await self._session(address, secret).walk(oid("interface", "name"))
             return {text(name): index[0] for index, name in names.items()}
 
-        known = self._wait(found(), PATIENCE_S)
+        known = self._wait(found(), PATIENCE_S, address)
         if port not in known:
             raise BoxError(address, f"it has no port '{port}': it has {', '.join(list(known)[:8])}")
         return known[port]
@@ -229,7 +242,7 @@ class Poller:
                 for name in (await self._session(address, secret).walk(oid("interface", "name"))).values()
             ]
 
-        return self._wait(found(), PATIENCE_S)
+        return self._wait(found(), PATIENCE_S, address)
 
     def close(self) -> None:
         """Stop reading."""
@@ -350,7 +363,7 @@ async def _interfaces(session: Session, built: _Built, ports: Mapping[int, PortN
         port.admin = {1: "up", 2: "down"}.get(_int(found.get((*oid("interface", "admin"), index)), 0), "")
         oper = _int(found.get((*oid("interface", "oper"), index)), 0)
         port.oper = "up" if oper == 1 else "down" if oper else ""
-        port.rate_mbps = _some(found.get((*oid("interface", "rate_mbps"), index)))
+        port.rate_mbps = _believed(port, "rate in Mb/s", _some(found.get((*oid("interface", "rate_mbps"), index))))
         port.errors = _some(found.get((*oid("interface", "errors_in"), index)))
         port.octets = _some(found.get((*oid("interface", "octets_in"), index)))
         kind = found.get((*oid("mau", "type"), index, 1))
@@ -363,6 +376,24 @@ async def _interfaces(session: Session, built: _Built, ports: Mapping[int, PortN
         )
         status = _int(found.get((*oid("power", "status"), 1, index)), 0)
         port.powered = {3: "gives power", 2: "searching", 4: "fault", 1: "off"}.get(status, "")
+
+
+_PLAUSIBLE = {
+    "rate in Mb/s": (0, 1_000_000),
+    "temperature in °C": (-60, 150),
+    "supply in V": (0, 20),
+    "bias in mA": (0, 1000),
+}
+"""What a port of this trade can say; a box that says otherwise is not believed."""
+Number = TypeVar("Number", int, float)
+
+
+def _believed(port: PortNow, what: str, value: Number | None) -> Number | None:
+    low, high = _PLAUSIBLE[what]
+    if value is None or low <= value <= high:
+        return value
+    port.problems.append(f"it says {value:g} as its {what}: that cannot be, it is not believed")
+    return None
 
 
 def _some(value: Value | None) -> int | None:
@@ -388,7 +419,7 @@ async def _sensors(session: Session, built: _Built, ports: Mapping[int, PortNow]
             elif status == _OK and isinstance(value, int):
                 _take(port, name, kind, value * times)
         for entity in built.modules.get(index, ()):
-            port.serial = port.serial or text(found.get((*oid("entity", "serial"), entity)))
+            port.serial = port.serial or text(found.get((*oid("entity", "serial"), entity)))[:LABEL]
             model = text(found.get((*oid("entity", "model"), entity)))
             port.module = port.module or text(found.get((*oid("entity", "description"), entity))) or model
     return whole
@@ -398,11 +429,11 @@ def _take(port: PortNow, name: str, kind: int, value: float) -> None:
     number = _LANE.search(name)
     lane = int(number.group(1)) if number else 1
     if kind == _CELSIUS:
-        port.temperature_c = round(value, 3)
+        port.temperature_c = _believed(port, "temperature in °C", round(value, 3))
     elif kind == _VOLTS:
-        port.supply_v = round(value, 4)
+        port.supply_v = _believed(port, "supply in V", round(value, 4))
     elif kind == _AMPERES and 1 <= lane <= 16:
-        port.lanes.setdefault(lane, LaneNow()).bias_ma = round(value * 1000, 4)
+        port.lanes.setdefault(lane, LaneNow()).bias_ma = _believed(port, "bias in mA", round(value * 1000, 4))
     elif kind == _WATTS and 1 <= lane <= 16:
         receives, sends = bool(_RX.search(name)), bool(_TX.search(name))
         if receives == sends:
@@ -433,3 +464,8 @@ def dbm(watts: float | None) -> float | None:
     (0.0, None, None)
     """
     return round(10 * math.log10(watts * 1000), 2) if watts else None
+
+
+def is_dark(watts: float | None) -> bool:
+    """Whether a reading says that there is no light."""
+    return watts is not None and watts < DARK_W

@@ -31,6 +31,11 @@ def mau_type(application: str) -> tuple[int, ...] | None:
     return None if number is None else (*(int(part) for part in types["base"].split(".")), number)
 
 
+def mau_applications() -> tuple[str, ...]:
+    """The applications whose rate can be set by a medium attachment type."""
+    return tuple(_table()["mau_types"]["of"])
+
+
 def mau_name(identifier: tuple[int, ...]) -> str:
     """The application of a medium attachment type, or its number; empty for none.
 

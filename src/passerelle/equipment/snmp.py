@@ -5,7 +5,7 @@ Identifiers are numeric: nothing is compiled or looked up at run time.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping
 from typing import Any
 
 from pysnmp.hlapi.v3arch import asyncio as hlapi
@@ -165,8 +165,3 @@ def text(value: Value | None) -> str:
     if not isinstance(value, bytes):
         return ""
     return "".join(one for one in value.decode("utf-8", "replace") if one.isprintable()).strip()[:200]
-
-
-def whole(values: Sequence[Value | None]) -> int:
-    """How many of some values are there."""
-    return sum(1 for value in values if value is not None)

@@ -12,7 +12,7 @@ from passerelle.core.plant.records import Box
 from passerelle.core.turnup.bridges import path_cost
 from passerelle.equipment.objects import mau_name, mau_type, oid
 from passerelle.standins.agent import Agents, Objects, Oid, Table, Value
-from passerelle.standins.network import ENDS, End, TrueNetwork
+from passerelle.standins.network import End, TrueNetwork
 from passerelle.standins.spanning import SimulatedBridge, SimulatedPort, converge
 
 COMMUNITY = "port-aubier"
@@ -254,8 +254,3 @@ class SimulatedNetwork:
     def stop(self) -> None:
         """Stop all."""
         self.agents.stop()
-
-
-def ends_of(network: TrueNetwork, link: str) -> list[tuple[End, bool]]:
-    """Both ends of a link, and whether each box answers."""
-    return [(end, network.answers(link, end)) for end in ENDS]

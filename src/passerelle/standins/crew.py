@@ -16,8 +16,8 @@ from passerelle.core.turnup.windows import Stand, Window, stands
 from passerelle.standins.network import ENDS, End, TrueNetwork
 from passerelle.standins.truth import Fault
 
-_WORST: tuple[Stand, ...] = ("damage", "high", "dark", "low", "normal")
-_AS_OUTCOME = {"damage": "high", "unknown": "normal"}
+_WORST: tuple[Stand, ...] = ("damage", "high", "dark", "low", "above", "normal")
+_AS_OUTCOME = {"damage": "high", "above": "normal", "unknown": "normal"}
 _NO_LINK = ("blocked by the tree", "VLAN or frame size", "loop")
 
 

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Link as RouterLink } from "react-router";
 
 import type { Project, TestedLink } from "../shared/api";
-import { Choice } from "../shared/Choice";
+import { PlaceChoice } from "../shared/PlaceChoice";
 import { ProblemNote } from "../shared/ProblemNote";
 import { Downloads } from "../order/Downloads";
 import { ReadingsTable } from "./ReadingsTable";
@@ -16,7 +16,6 @@ export function TestPage({ project }: { project: Project | undefined }) {
   const found = useTests(project);
   const [place, setPlace] = useState("");
   const links = found.data?.links ?? [];
-  const places = [...new Set(links.flatMap((link) => link.places))].sort();
   const shown = links.filter((link) => !place || link.places.includes(place));
   const rows = shown.reduce((sum, link) => sum + link.rows, 0);
   const missing = shown.reduce((sum, link) => sum + link.missing, 0);
@@ -47,12 +46,7 @@ export function TestPage({ project }: { project: Project | undefined }) {
       {links.length > 0 && (
         <>
           <Flex gap={3} align="center" wrap="wrap" mt={2} fontSize="13px">
-            <Choice
-              label="Place"
-              value={place}
-              options={[["", "every place"], ...places.map((one) => [one, one] as const)]}
-              onChange={setPlace}
-            />
+            <PlaceChoice links={links} value={place} onChange={setPlace} />
             <Text data-testid="tested-sum">
               {rows - missing} of {rows} readings taken{failing ? `, ${failing} not good` : ""}.{" "}
               {holds ? (

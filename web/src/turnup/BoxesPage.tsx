@@ -50,6 +50,7 @@ export function BoxesPage({ project }: { project: Project | undefined }) {
             key={one.row.id}
             box={one}
             project={project}
+            rates={found.data?.rates ?? []}
             place={places.find((p) => p.id === one.row.place)?.name ?? ""}
           />
         ))}
@@ -59,7 +60,14 @@ export function BoxesPage({ project }: { project: Project | undefined }) {
   );
 }
 
-function BoxRow({ box, project, place }: { box: BoxOut; project: Project | undefined; place: string }) {
+interface RowProps {
+  box: BoxOut;
+  project: Project | undefined;
+  place: string;
+  rates: readonly string[];
+}
+
+function BoxRow({ box, project, place, rates }: RowProps) {
   const { row } = box;
   const [open, setOpen] = useState<"" | "secret" | "change" | "write">("");
   const confirm = useConfirmBox(project);
@@ -131,7 +139,7 @@ function BoxRow({ box, project, place }: { box: BoxOut; project: Project | undef
           onDone={() => setOpen("")}
         />
       )}
-      {open === "write" && <WritePort project={project} row={row} />}
+      {open === "write" && <WritePort project={project} row={row} rates={rates} />}
       <ProblemNote error={confirm.error ?? set.error} />
     </Box>
   );

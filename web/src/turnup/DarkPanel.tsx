@@ -3,17 +3,12 @@ import { Box, Button, Flex, Heading, Text } from "@chakra-ui/react";
 import { Link as RouterLink } from "react-router";
 
 import { useByWhom } from "../proof/who";
-import type { DiagnosisOut, LinkLook, NextLook, Project } from "../shared/api";
-import { Care } from "../shared/Care";
+import type { DiagnosisOut, LinkLook, Project } from "../shared/api";
 import { ProblemNote } from "../shared/ProblemNote";
+import { Question } from "./Question";
 import { here } from "./WhoHere";
 import { useSay, useTakeBack } from "./queries";
 import { shareText } from "./scale";
-
-const CAUTIONS: Record<string, string> = {
-  laser: "Laser light is invisible: never look into a fiber or a port. Warn the far end before any light goes in.",
-  visible: "A visible source is a laser too: do not look into it, cap what is open, warn the far end.",
-};
 
 interface Props {
   id: number;
@@ -159,65 +154,6 @@ export function DarkPanel({ id, found, project, onLeaveOut }: Props) {
 
 const namesOf = (found: DiagnosisOut): Record<string, string> =>
   Object.fromEntries(found.faults.map((one) => [one.fault.name, one.fault.words]));
-
-interface QuestionProps {
-  look: LinkLook;
-  next?: NextLook;
-  names?: Record<string, string>;
-  onSay: (test: string, outcome: string) => void;
-  small?: boolean;
-}
-
-/** A look with its outcomes as buttons; under each what it would mean. */
-function Question({ look, next, names = {}, onSay, small = false }: QuestionProps) {
-  return (
-    <Box mt={2} role="group" aria-label={look.asks} data-look={look.name}>
-      <Text fontSize="13px">
-        {small && `${look.asks} `}
-        {next && (
-          <Text as="span" color="fg.muted">
-            about {Math.round(next.minutes)} min
-            {look.lacks?.length ? `, with the way to fetch ${look.lacks.join(" and ")}` : ""}
-          </Text>
-        )}
-      </Text>
-      <Flex gap={2} wrap="wrap" mt={1}>
-        {Object.entries(look.outcomes).map(([outcome, words]) => {
-          const means = next?.outcomes.find((one) => one.outcome === outcome);
-          const first = means?.belief[0];
-          return (
-            <Button
-              key={outcome}
-              size={small ? "xs" : "lg"}
-              height="auto"
-              py={small ? 1 : 2}
-              variant="outline"
-              whiteSpace="normal"
-              textAlign="start"
-              flexDirection="column"
-              alignItems="flex-start"
-              gap="1px"
-              maxW="240px"
-              onClick={() => onSay(look.name, outcome)}
-            >
-              <span>{words}</span>
-              {means && (
-                <Text as="span" fontSize="11px" lineHeight="1.3" fontWeight={400} color="fg.muted">
-                  {means.probability <= 0
-                    ? "cannot be, by what was seen"
-                    : first
-                      ? `then: ${names[String(first[0])] ?? String(first[0])} ${shareText(Number(first[1]))}`
-                      : ""}
-                </Text>
-              )}
-            </Button>
-          );
-        })}
-      </Flex>
-      {look.caution && !small && <Care lines={[CAUTIONS[look.caution] ?? ""]} />}
-    </Box>
-  );
-}
 
 function Believed({ found }: { found: DiagnosisOut }) {
   return (

@@ -88,7 +88,7 @@ interface MarkProps {
 
 function Mark({ dbm, stand, y, scale, words }: MarkProps) {
   const middle = y + ROW / 2;
-  const wrong = stand === "low" || stand === "high" || stand === "damage";
+  const wrong = stand === "low" || stand === "above" || stand === "high" || stand === "damage";
   const said =
     stand === "dark" ? "no light" : dbm == null ? "not read" : `${figureText(dbm, 1)}${wrong ? ` ${stand}` : ""}`;
   const at = stand === "dark" ? scale.x(scale.low) : dbm == null ? null : scale.x(dbm);

@@ -1,34 +1,20 @@
-import { Box, Button, Flex, Heading, Text } from "@chakra-ui/react";
+import { Box, Flex, Heading, Text } from "@chakra-ui/react";
 import { Link as RouterLink } from "react-router";
 
 import type { NetworkOut, Project } from "../shared/api";
-import { ProblemNote } from "../shared/ProblemNote";
 import { rateText } from "../shared/format";
+import { BoxesHead } from "./BoxesHead";
 import { NetworkDrawing } from "./NetworkDrawing";
-import { useNetwork, useReadBoxes } from "./queries";
+import { Warnings } from "./Warnings";
+import { useNetwork } from "./queries";
 
 /** The network as rows of boxes: the tree that is active, the port that blocks, and what a failure does. */
 export function NetworkPage({ project }: { project: Project | undefined }) {
   const found = useNetwork(project);
-  const read = useReadBoxes(project);
   const out = found.data;
   return (
     <Box as="main" flex="1" overflowY="auto" px={4} py={3}>
-      <Flex justify="space-between" align="baseline" wrap="wrap" gap={2}>
-        <Heading as="h1" size="md" fontWeight={600}>
-          Network
-        </Heading>
-        <Button
-          size="sm"
-          variant="outline"
-          loading={read.isPending}
-          loadingText="Reading"
-          onClick={() => read.mutate({})}
-        >
-          Read all boxes
-        </Button>
-      </Flex>
-      <ProblemNote error={found.error ?? read.error} />
+      <BoxesHead name="Network" project={project} error={found.error} />
       {out && out.boxes.length === 0 && (
         <Text mt={2} maxW="70ch" fontSize="13px">
           No boxes yet. Add two on the page <RouterLink to="/turnup/boxes">Boxes</RouterLink>, such as "Core 1" and
@@ -44,19 +30,7 @@ export function NetworkPage({ project }: { project: Project | undefined }) {
 function Told({ out }: { out: NetworkOut }) {
   return (
     <>
-      {out.warnings.map((one) => (
-        <Text
-          key={one.words}
-          borderLeftWidth="3px"
-          borderColor="fg"
-          pl={2}
-          my={1}
-          fontSize="13px"
-          data-warning={one.code}
-        >
-          <b>{one.words}</b> {one.do} ({one.links.join(", ")})
-        </Text>
-      ))}
+      <Warnings warnings={out.warnings} links />
       {(out.tree.unknown ?? []).map((words) => (
         <Text key={words} fontSize="13px" my={1}>
           Not known: {words}.

@@ -6,67 +6,10 @@ import type { EndOut } from "../shared/api";
 import { Choice } from "../shared/Choice";
 import { ProblemNote } from "../shared/ProblemNote";
 import { here } from "./WhoHere";
+import { EMPTY, type Typed, type TypedLane, asWish } from "./portWish";
 import { useSay } from "./queries";
 
-interface Typed {
-  admin: string;
-  oper: string;
-  module: string;
-  serial: string;
-  neighbor: string;
-  errors: string;
-  seconds: string;
-  corrected: string;
-  uncorrected: string;
-  accepted: string;
-}
-
-const EMPTY: Typed = {
-  admin: "",
-  oper: "",
-  module: "",
-  serial: "",
-  neighbor: "",
-  errors: "",
-  seconds: "",
-  corrected: "",
-  uncorrected: "",
-  accepted: "",
-};
-
-/** A level as people type it: minus of any kind, a comma for a point; null for an empty field, NaN for no number. */
-export function asDbm(text: string): number | null {
-  const plain = text
-    .trim()
-    .replace(/[−–]/g, "-")
-    .replace(/\s*dbm$/i, "")
-    .replace(",", ".");
-  if (plain === "") return null;
-  return /^[+-]?\d+(\.\d+)?$/.test(plain) ? Number(plain) : Number.NaN;
-}
-
-const asCount = (text: string): number | null => (text.trim() === "" ? null : Number(text.replace(/[\s,]/g, "")));
-
-/** What was typed as it is sent, or in words what cannot be read. */
-function asWish(typed: Typed, tx: readonly string[], rx: readonly string[], dark: readonly boolean[]) {
-  if ([...tx, ...rx].map(asDbm).some((one) => Number.isNaN(one))) {
-    return "A power is a number in dBm, such as −6.2. Microwatts: use what the box shows in dBm.";
-  }
-  const counts = [typed.errors, typed.seconds, typed.corrected, typed.uncorrected].map(asCount);
-  const [errors, seconds, corrected, uncorrected] = counts;
-  if (counts.some((one) => Number.isNaN(one))) return "Errors and seconds are whole numbers.";
-  const lanes = tx
-    .map((one, i) => ({
-      lane: i + 1,
-      tx_dbm: asDbm(one),
-      rx_dbm: dark[i] ? null : asDbm(rx[i] ?? ""),
-      rx_dark: dark[i] ?? false,
-    }))
-    .filter((one) => one.tx_dbm !== null || one.rx_dbm !== null || one.rx_dark);
-  const { admin, oper, module, serial, neighbor } = typed;
-  const accepted = typed.accepted === "" ? null : typed.accepted === "yes";
-  return { admin, oper, module, serial, neighbor, errors, seconds, corrected, uncorrected, accepted, lanes };
-}
+const NOTHING: TypedLane = { tx: "", rx: "", dark: false };
 
 /** What a port shows, typed by hand: for boxes without management, or that are not reached. */
 export function PortForm({
@@ -81,9 +24,7 @@ export function PortForm({
   onDone: () => void;
 }) {
   const [typed, setTyped] = useState(EMPTY);
-  const [tx, setTx] = useState<string[]>(Array<string>(lanes).fill(""));
-  const [rx, setRx] = useState<string[]>(Array<string>(lanes).fill(""));
-  const [dark, setDark] = useState<boolean[]>(Array<boolean>(lanes).fill(false));
+  const [light, setLight] = useState<TypedLane[]>(Array.from({ length: lanes }, () => NOTHING));
   const [wrong, setWrong] = useState("");
   const [by] = useByWhom();
   const put = useSay<object>(() => `/links/${id}/turnup/ports`);
@@ -102,7 +43,7 @@ export function PortForm({
     </label>
   );
   function send() {
-    const wish = asWish(typed, tx, rx, dark);
+    const wish = asWish(typed, light);
     if (typeof wish === "string") {
       setWrong(wish);
       return;
@@ -123,40 +64,13 @@ export function PortForm({
         send();
       }}
     >
-      {tx.map((_, i) => (
-        <Flex key={i} gap={2} wrap="wrap" align="center">
-          {lanes > 1 && <span>lane {i + 1}</span>}
-          <label>
-            sent, dBm{" "}
-            <Input
-              size="sm"
-              width="76px"
-              borderColor="border.emphasized"
-              inputMode="text"
-              value={tx[i]}
-              onChange={(event) => setTx(tx.map((one, n) => (n === i ? event.target.value : one)))}
-            />
-          </label>
-          <label>
-            received, dBm{" "}
-            <Input
-              size="sm"
-              width="76px"
-              borderColor="border.emphasized"
-              disabled={dark[i]}
-              value={dark[i] ? "" : rx[i]}
-              onChange={(event) => setRx(rx.map((one, n) => (n === i ? event.target.value : one)))}
-            />
-          </label>
-          <label>
-            <input
-              type="checkbox"
-              checked={dark[i]}
-              onChange={(event) => setDark(dark.map((one, n) => (n === i ? event.target.checked : one)))}
-            />{" "}
-            no light
-          </label>
-        </Flex>
+      {light.map((lane, i) => (
+        <LaneFields
+          key={i}
+          lane={lane}
+          name={lanes > 1 ? `lane ${i + 1}` : ""}
+          onChange={(next) => setLight(light.map((one, n) => (n === i ? { ...one, ...next } : one)))}
+        />
       ))}
       <Flex gap={2} wrap="wrap" align="center">
         <Choice
@@ -204,6 +118,40 @@ export function PortForm({
       </Flex>
       {wrong && <Text role="alert">{wrong}</Text>}
       <ProblemNote error={put.error} />
+    </Flex>
+  );
+}
+
+interface LaneProps {
+  lane: TypedLane;
+  name: string;
+  onChange: (next: Partial<TypedLane>) => void;
+}
+
+function LaneFields({ lane, name, onChange }: LaneProps) {
+  const power = (key: "tx" | "rx", label: string, off: boolean) => (
+    <label>
+      {label}{" "}
+      <Input
+        size="sm"
+        width="84px"
+        borderColor="border.emphasized"
+        inputMode="text"
+        disabled={off}
+        value={off ? "" : lane[key]}
+        onChange={(event) => onChange({ [key]: event.target.value })}
+      />
+    </label>
+  );
+  return (
+    <Flex gap={2} wrap="wrap" align="center">
+      {name && <span>{name}</span>}
+      {power("tx", "sent, dBm", false)}
+      {power("rx", "received, dBm", lane.dark)}
+      <label>
+        <input type="checkbox" checked={lane.dark} onChange={(event) => onChange({ dark: event.target.checked })} />{" "}
+        no light
+      </label>
     </Flex>
   );
 }

@@ -4,16 +4,15 @@ import { Choice } from "../shared/Choice";
 import { Toggle } from "../shared/Toggle";
 import type { Situation } from "./queries";
 
-const TOOLS = ["scope", "visible source", "source and meter", "live-fiber identifier", "loopback cord"];
-
 interface Props {
   situation: Situation;
   onChange: (next: Partial<Situation>) => void;
   ends: readonly [string, string];
+  tools: readonly string[];
 }
 
 /** Where one is and what is at hand: what the next look costs depends on it. */
-export function SituationBar({ situation, onChange, ends }: Props) {
+export function SituationBar({ situation, onChange, ends, tools }: Props) {
   const flip = (tool: string) =>
     onChange({
       tools: situation.tools.includes(tool)
@@ -54,7 +53,7 @@ export function SituationBar({ situation, onChange, ends }: Props) {
           }
         />
       </label>
-      {TOOLS.map((tool) => (
+      {tools.map((tool) => (
         <Toggle key={tool} words={tool} on={situation.tools.includes(tool)} onChange={() => flip(tool)} />
       ))}
       <Toggle words="spare module" on={situation.spares} onChange={() => onChange({ spares: !situation.spares })} />

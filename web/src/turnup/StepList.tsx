@@ -2,27 +2,25 @@ import { Box, Heading, Text } from "@chakra-ui/react";
 import { useState } from "react";
 
 import { useByWhom } from "../proof/who";
-import type { Ticked } from "../shared/api";
+import type { Ticked, TurnUpOut } from "../shared/api";
 import { ProblemNote } from "../shared/ProblemNote";
 import { here } from "./WhoHere";
 import { useSay } from "./queries";
 
-const PHASES: readonly (readonly [Ticked["step"]["phase"], string])[] = [
-  ["set", "Before you leave: set what can still be reached"],
-  ["bag", "In the bag"],
-  ["plug", "On site, in this order"],
-  ["look", "What lights, and what it must read"],
-  ["leave", "Before you leave the site"],
-];
+interface Props {
+  id: number;
+  steps: readonly Ticked[];
+  phases: TurnUpOut["phases"];
+}
 
 /** The steps in order, each with its cautions, ticked by hand; a tick is an entry of the logbook. */
-export function StepList({ id, steps }: { id: number; steps: readonly Ticked[] }) {
+export function StepList({ id, steps, phases }: Props) {
   const [by] = useByWhom();
   const tick = useSay<object>(() => `/links/${id}/turnup/steps`);
   return (
     <Box as="section" aria-label="Steps" mt={3}>
       <ProblemNote error={tick.error} />
-      {PHASES.map(([phase, words]) => {
+      {phases.map(([phase, words]) => {
         const own = steps.filter((one) => one.step.phase === phase);
         if (!own.length) return null;
         const done = own.filter((one) => one.done).length;

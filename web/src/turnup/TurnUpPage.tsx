@@ -1,22 +1,21 @@
-import { Box, Button, Flex, Heading, Text } from "@chakra-ui/react";
+import { Box, Flex, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { Link as RouterLink } from "react-router";
 
 import type { Project, TurnUpLink, Verdict } from "../shared/api";
-import { Choice } from "../shared/Choice";
-import { ProblemNote } from "../shared/ProblemNote";
+import { PlaceChoice } from "../shared/PlaceChoice";
 import { VerdictMark } from "../shared/VerdictMark";
-import { useReadBoxes, useTurnUps } from "./queries";
+import { BoxesHead } from "./BoxesHead";
+import { Warnings } from "./Warnings";
+import { useTurnUps } from "./queries";
 
 const MARK: Record<string, Verdict> = { lit: "pass", differs: "marginal", "half read": "unknown", dark: "fail" };
 
 /** All links by how far their turn-up is: dark ones first, then those that differ, then those not begun. */
 export function TurnUpPage({ project }: { project: Project | undefined }) {
   const found = useTurnUps(project);
-  const read = useReadBoxes(project);
   const [place, setPlace] = useState("");
   const links = found.data?.links ?? [];
-  const places = [...new Set(links.flatMap((one) => one.places))].sort();
   const order = ["dark", "differs", "half read", "not begun", "lit", "no light"];
   const shown = links
     .filter((one) => !place || one.places.includes(place))
@@ -24,48 +23,17 @@ export function TurnUpPage({ project }: { project: Project | undefined }) {
   const lit = links.filter((one) => one.state === "lit").length;
   return (
     <Box as="main" flex="1" overflowY="auto" px={4} py={3}>
-      <Flex justify="space-between" align="baseline" wrap="wrap" gap={2}>
-        <Heading as="h1" size="md" fontWeight={600}>
-          Left to turn up
-        </Heading>
-        <Button
-          size="sm"
-          variant="outline"
-          loading={read.isPending}
-          loadingText="Reading"
-          onClick={() => read.mutate({})}
-        >
-          Read all boxes
-        </Button>
-      </Flex>
-      <ProblemNote error={found.error ?? read.error} />
+      <BoxesHead name="Left to turn up" project={project} error={found.error} />
       {found.data && links.length === 0 && (
         <Text mt={2} maxW="70ch" fontSize="13px">
           No links yet. A link brings its turn-up along: what to set before you leave, what is in the bag, which
           plug goes in first, and what both ends must read, such as −14 to −1 dBm received. Make one under Links.
         </Text>
       )}
-      {found.data?.warnings.map((one) => (
-        <Text
-          key={one.words}
-          borderLeftWidth="3px"
-          borderColor="fg"
-          pl={2}
-          my={1}
-          fontSize="13px"
-          data-warning={one.code}
-        >
-          <b>{one.words}</b> {one.do} ({one.links.join(", ")})
-        </Text>
-      ))}
+      <Warnings warnings={found.data?.warnings ?? []} links />
       {links.length > 0 && (
         <Flex gap={3} align="center" wrap="wrap" mt={2} fontSize="13px">
-          <Choice
-            label="Place"
-            value={place}
-            options={[["", "every place"], ...places.map((one) => [one, one] as const)]}
-            onChange={setPlace}
-          />
+          <PlaceChoice links={links} value={place} onChange={setPlace} />
           <Text data-testid="turnup-sum">
             {lit} of {links.length} lit as planned{found.data?.dark ? `, ${found.data.dark} dark` : ""}.
           </Text>

@@ -8,10 +8,14 @@ import { ProblemNote } from "../shared/ProblemNote";
 import { here } from "./WhoHere";
 import { useWritePort } from "./queries";
 
-const RATES = ["1000BASE-LX10", "1000BASE-LX", "1000BASE-SX", "10GBASE-SR", "10GBASE-LR", "10GBASE-ER"];
+interface Props {
+  project: Project | undefined;
+  row: BoxOut["row"];
+  rates: readonly string[];
+}
 
 /** Set a port of a box: first shown what would be sent, then sent, and logged. */
-export function WritePort({ project, row }: { project: Project | undefined; row: BoxOut["row"] }) {
+export function WritePort({ project, row, rates }: Props) {
   const ports = row.ports ?? [];
   const [port, setPort] = useState(ports[0]?.name ?? "");
   const [admin, setAdmin] = useState("up");
@@ -47,7 +51,7 @@ export function WritePort({ project, row }: { project: Project | undefined; row:
         <Choice
           label="Rate"
           value={application}
-          options={[["", "leave the rate"], ...RATES.map((one) => [one, `rate of ${one}`] as const)]}
+          options={[["", "leave the rate"], ...rates.map((one) => [one, `rate of ${one}`] as const)]}
           onChange={(value) => again(() => setApplication(value))}
         />
         <Button size="xs" variant="outline" onClick={() => write.mutate({ ...wish, send: false })}>

@@ -19,6 +19,7 @@ from passerelle.core.turnup.hidden import HiddenFault, LinkLook
 from passerelle.core.turnup.logbook import LogLine
 from passerelle.core.turnup.module_pages import ModuleSeen
 from passerelle.core.turnup.plan_network import Warned
+from passerelle.core.turnup.steps import PHASES, Phase
 from passerelle.core.turnup.tree import Failed
 from passerelle.core.turnup.windows import ErrorRate
 
@@ -71,6 +72,7 @@ class TurnUpOut(BaseModel):
     findings: tuple[Finding, ...]
     warnings: tuple[Warned, ...]
     log: tuple[LogLine, ...]
+    phases: tuple[tuple[Phase, str], ...] = PHASES
     errors: dict[End, ErrorRate] = {}
     corrected: dict[End, str] = {}
 
@@ -180,6 +182,7 @@ class DiagnosisOut(BaseModel):
     cure_first: bool
     left_min: float
     tried: tuple[str, ...]
+    tools: tuple[str, ...]
     words: str
     why_not: str = ""
 
@@ -214,6 +217,7 @@ class BoxesOut(BaseModel):
 
     plan_revision: int
     boxes: tuple[BoxOut, ...]
+    rates: tuple[str, ...]
     secrets_trouble: str = ""
 
 

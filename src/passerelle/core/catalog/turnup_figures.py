@@ -15,8 +15,10 @@ from passerelle.core.sources import Frozen, Source
 SignSide = Literal["once", "each", "line", "joint"]
 SignPlace = Literal["desk", "box", "end", "other end", "piece", "both ends"]
 FaultPlace = Literal["link", "end", "joint", "line", "panel"]
-Need = Literal["pair", "array", "two wavelengths", "multimode", "launch", "bright", "attenuator"]
+Need = Literal["pair", "array", "two wavelengths", "multimode", "launch", "attenuator"]
 Shares = dict[str, float]
+SPARE_MODULE = "spare module"
+"""The one tool that is told apart: whether spares are at hand is asked by itself."""
 Outcomes = dict[str, str | Shares]
 
 
@@ -25,29 +27,23 @@ class Accuracy(Frozen):
 
     power_db: float
     power_source: Source
-    temperature_c: float
-    temperature_source: Source
-    supply_percent: float
-    bias_percent: float
-    electric_source: Source
     confidence: float
     errors_source: Source
 
 
 class Correction(Frozen):
-    """The error correction that the clauses of some applications ask for."""
+    """The error correction that the clauses of some applications ask for; ``always``: it cannot be switched off."""
 
     applications: tuple[str, ...]
     kind: str
+    always: bool = False
     source: Source
 
 
 class Costs(Frozen):
-    """Minutes of ways: within a building, to another site, by boat, and to have a second person."""
+    """Minutes to fetch what is not at hand, and to have a second person."""
 
-    walk_min: float
     trip_min: float
-    boat_min: float
     second_person_min: float
     source: Source
 
@@ -124,13 +120,6 @@ class TurnUpFigures(Frozen):
     def correction_of(self, application: str) -> Correction | None:
         """The error correction that an application's clause asks for; None where it is not in the table."""
         return next((one for one in self.correction if application in one.applications), None)
-
-    def sign_of(self, code: str) -> SignKind:
-        """A sign by its code; raises CatalogError."""
-        for one in self.sign:
-            if one.code == code:
-                return one
-        raise CatalogError(f"there is no sign '{code}'")
 
 
 @cache

@@ -19,7 +19,15 @@ def check_whole(plant: PlantRows) -> None:
         doubled = next((i for i in ids if ids.count(i) > 1), None) if len(set(ids)) < len(ids) else None
         if doubled:
             raise PlantError(f"{shelf}[{doubled}].id", f"two rows of {shelf} have the id '{doubled}'")
-    for check in (_check_places, _check_ways, _check_cables, _check_taps, _check_devices, _check_shared):
+    for check in (
+        _check_places,
+        _check_ways,
+        _check_cables,
+        _check_taps,
+        _check_devices,
+        _check_shared,
+        _check_boxes,
+    ):
         check(plant)
 
 
@@ -137,6 +145,26 @@ def _check_shared(plant: PlantRows) -> None:
                 f"parts[{part.id}].holds",
                 f"{part.name}: a {spec_of(part.holds).word} is shared as a cable of the plan: lay it on one",
             )
+
+
+def _check_boxes(plant: PlantRows) -> None:
+    """Boxes are told apart by their names; a port is one end of one link, and an end is one port."""
+    names, ends = set[str](), set[str]()
+    for box in plant.boxes:
+        field, ports = f"boxes[{box.id}]", set[str]()
+        if box.name in names:
+            raise PlantError(f"{field}.name", f"two boxes are called '{box.name}': give one another name")
+        if box.place and box.place not in plant.place_of:
+            raise PlantError(f"{field}.place", f"{box.name}: there is no place '{box.place}'")
+        for port in box.ports:
+            where = f"port {port.name} of {box.name}"
+            if port.name in ports:
+                raise PlantError(f"{field}.ports", f"{where} stands twice: one of them is another port")
+            if port.of in ends:
+                raise PlantError(f"{field}.ports", f"{where}: this end of a link is another port already")
+            ports.add(port.name)
+            ends |= {port.of} - {""}
+        names.add(box.name)
 
 
 def _check_holes(plant: PlantRows, frame: Frame) -> None:

@@ -6,7 +6,6 @@ They are the lower one, 00h (who), 01h (what it can), 02h (thresholds) and 11h (
 from __future__ import annotations
 
 from passerelle.core.catalog.module_codes import module_codes, word
-from passerelle.core.errors import TurnUpError
 from passerelle.core.turnup.module_pages import (
     Application,
     Identity,
@@ -19,6 +18,8 @@ from passerelle.core.turnup.module_pages import (
     beyond,
     four,
     power,
+    values_of,
+    who_and_what,
 )
 
 _LENGTH = (0.1, 1.0, 10.0, 100.0)
@@ -45,10 +46,7 @@ def read_cmis(pages: Pages) -> ModuleSeen:
     Raises:
         TurnUpError: a page is missing or too short.
     """
-    for name, why in (("lower", "what the module reads"), ("upper_00", "who the module is")):
-        if name not in pages:
-            raise TurnUpError(f"pages.{name}", f"page {name} says {why}: dump it")
-    lower, who = pages["lower"], pages["upper_00"]
+    lower, who = who_and_what(pages)
     if lower.blank and who.blank:
         return ModuleSeen(present=False, layout="CMIS")
     problems = [] if who.sums_to(128, 221, 222) else ["the checksum of its identity is wrong"]
@@ -158,13 +156,9 @@ def _with_readings(
     lanes = _lanes(page, can, _count(seen)) if page is not None else ()
     byte = lower.u8(9)
     flags = [(quantity, 0, side, grade) for bit, quantity, side, grade in _WHOLE_FLAGS if byte >> bit & 1]
-    values: list[tuple[Quantity, int, float | None]] = [("temperature", 0, temperature), ("supply", 0, supply)]
     for lane in lanes:
-        values.append(("bias", lane.lane, lane.bias_ma))
-        values.append(("tx power", lane.lane, lane.tx.uw if lane.tx else None))
-        values.append(("rx power", lane.lane, lane.rx.uw if lane.rx else None))
         flags += _lane_flags(page, lane.lane)
-    told = beyond(values, limits, flags)
+    told = beyond(values_of(temperature, supply, lanes), limits, flags)
     return seen.model_copy(
         update={
             "temperature_c": temperature,

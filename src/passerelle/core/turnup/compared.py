@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from typing import Literal
 
 from passerelle.core.catalog.shelves import Catalog
@@ -139,7 +139,7 @@ def _said(code: str, severity: Severity, end: End, at: str, words: str, do: str 
 
 def _module(end: End, at: str, seen: PortSeen, planned: str) -> Iterator[Difference]:
     named = names_in(seen.module)
-    if named and planned.upper() not in named:
+    if named and not _is_planned(named, planned):
         words = f"The module says {', '.join(named)}, planned is {planned}."
         yield _said("module.other", "fail", end, at, words, "Exchange it, or plan it so.")
 
@@ -151,28 +151,36 @@ def _light(end: End, at: str, seen: PortSeen, windows: Sequence[Window]) -> Iter
             case "dark":
                 yield _said("rx.dark", "fail", end, at, f"{here}no light is received.", "Find out why.")
             case "low":
-                words = f"{here}{lane.rx_dbm:.1f} dBm received is too little{_limit(windows, end, 'needs')}."
+                words = f"{here}{lane.rx_dbm:.1f} dBm received is {_against(windows, end, lane.rx_dbm)}."
                 yield _said("rx.low", "caution", end, at, words, "Inspect and clean, then read the loss.")
+            case "above":
+                words = f"{here}{lane.rx_dbm:.1f} dBm received is more than the plan can explain."
+                do = "Another module, a shorter way, an attenuator that is not in? Look which, or plan it so."
+                yield _said("rx.above", "caution", end, at, words, do)
             case "high":
-                words = f"{here}{lane.rx_dbm:.1f} dBm received is too much{_limit(windows, end, 'takes')}."
+                words = f"{here}{lane.rx_dbm:.1f} dBm received is {_against(windows, end, lane.rx_dbm)}."
                 yield _said("rx.high", "fail", end, at, words, "Fit an attenuator: cleaning does not help.")
             case "damage":
                 words = f"{here}{lane.rx_dbm:.1f} dBm is beyond the receiver's damage level."
                 yield _said("rx.damage", "damage", end, at, words, "Unplug it, fit an attenuator.")
         if lane.tx == "dark":
             yield _said("tx.off", "fail", end, at, f"{here}the module does not send.", "Is the port up?")
-        elif lane.tx in ("low", "high"):
+        elif lane.tx in ("low", "above"):
             words = f"{here}{lane.tx_dbm:.1f} dBm sent is outside its window."
             yield _said("tx.other", "caution", end, at, words, "Another module than planned, or one that ages.")
 
 
-def _limit(windows: Sequence[Window], end: End, what: Literal["takes", "needs"]) -> str:
-    """What the receiver takes or needs, and how far its reading may be off; empty where that is not known."""
+def _against(windows: Sequence[Window], end: End, dbm: float | None) -> str:
+    """What a received level is held against: what the receiver takes or needs, else its window."""
     known = next((one for one in windows if one.end == end and one.quantity == "rx power"), None)
-    level = None if known is None else known.takes_dbm if what == "takes" else known.needs_dbm
-    if known is None or level is None:
-        return ""
-    return f": the receiver {what} {level:.1f} dBm, its reading may be off by {known.off_by_db:g} dB"
+    if known is None or dbm is None:
+        return "not as planned"
+    off = f"its reading may be off by {known.off_by_db:g} dB"
+    if known.takes_dbm is not None and dbm > known.takes_dbm:
+        return f"too much: the receiver takes {known.takes_dbm:.1f} dBm, {off}"
+    if known.needs_dbm is not None and dbm < known.needs_dbm:
+        return f"too little: the receiver needs {known.needs_dbm:.1f} dBm, {off}"
+    return f"below its window, which begins at {known.low_dbm:.1f} dBm"
 
 
 def _neighbor(end: End, at: str, seen: PortSeen, planned: Neighbor | None) -> Iterator[Difference]:
@@ -200,7 +208,7 @@ def module_differences(link: Link, catalog: Catalog, end: End, pages: ModuleSeen
     application = catalog.application(piece.application)  # type: ignore[attr-defined]
     who, found = pages.identity, []
     names = {one.upper() for one in who.compliance}
-    if names and application.name.upper() not in names and not _side_of(names, application.name):
+    if names and not _is_planned(names, application.name):
         words = f"The module says {', '.join(sorted(who.compliance))}, planned is {application.name}."
         found.append(_said("module.other", "fail", end, piece.id, words, "Exchange it, or plan it so."))
     nm = who.wavelength_nm
@@ -226,6 +234,8 @@ def module_differences(link: Link, catalog: Catalog, end: End, pages: ModuleSeen
 _WITHIN_NM = 30
 
 
-def _side_of(names: set[str], planned: str) -> bool:
-    """Whether pages that name a family of two sides name the planned one of them."""
+def _is_planned(names: Collection[str], planned: str) -> bool:
+    """Whether one of some names is the planned one, or the family that it is a side or a kind of: no module says
+    1000BASE-LX10 or -BX10-D of itself, but 1000BASE-LX or -BX10.
+    """
     return any(planned.upper().startswith(one) for one in names)

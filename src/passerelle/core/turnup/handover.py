@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from datetime import timedelta
 from typing import Literal
 
 from passerelle.core.acceptance.proof import Proof, proof_of
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.events import Event, not_withdrawn
+from passerelle.core.findings import Verdict
 from passerelle.core.house import HouseRules
 from passerelle.core.link.candidates import undecided_glass, variants
 from passerelle.core.link.chain import Link
@@ -36,19 +38,26 @@ class Ticked(Frozen):
 
 
 class TurnUp(Frozen):
-    """A link at turn-up: its steps, windows, ports as they were seen last, differences, and what is still open."""
+    """A link at turn-up: its steps, windows, ports as they were seen last, and what differs.
+
+    ``plan`` is the verdict of the plan in words; ``plan_holds``: it is a pass, or a marginal one.
+    """
 
     steps: tuple[Ticked, ...]
     windows: tuple[Window, ...]
     seen: dict[End, PortSeen]
     differences: tuple[Difference, ...]
+    plan: str = ""
+    plan_holds: bool = True
     why_not: str = ""
 
     @property
     def lit(self) -> bool:
-        """Whether both ends were seen with link, their light in its window, and nothing differs but in a note."""
+        """Whether both ends were seen with link, their light in its window, nothing differs but in a note, and the
+        plan itself says that it works.
+        """
         both = len(self.seen) == 2 and all(one.oper == "up" for one in self.seen.values())
-        return both and not self.differs and all(self._light_read(end) for end in self.seen)
+        return both and self.plan_holds and not self.differs and all(self._light_read(end) for end in self.seen)
 
     @property
     def differs(self) -> bool:
@@ -56,10 +65,10 @@ class TurnUp(Frozen):
         return any(one.severity != "note" for one in self.differences)
 
     def _light_read(self, end: End) -> bool:
-        """Whether every lane of an end was read, where there is a window to hold it against."""
+        """Whether every lane of an end was read, and held against a window."""
         rx = next((one for one in self.windows if one.end == end and one.quantity == "rx power"), None)
         if rx is None or rx.low_dbm is None:
-            return True
+            return False
         return sum(lane.rx_dbm is not None for lane in self.seen[end].lanes) >= rx.lanes
 
     @property
@@ -69,7 +78,7 @@ class TurnUp(Frozen):
             return "not begun"
         if any(one.oper == "down" for one in self.seen.values()):
             return "dark"
-        if self.differs:
+        if self.differs or (len(self.seen) == 2 and not self.plan_holds):
             return "differs"
         return "lit" if self.lit else "half read"
 
@@ -131,7 +140,7 @@ def turn_up(
         why = "There is no module of light at both ends: what lights and what it must read is not told."
         return TurnUp(steps=(), windows=(), seen=newest(events), differences=(), why_not=why)
     seen = newest(events)
-    sent = {end: dbm for end, port in seen.items() if (dbm := _sent(port)) is not None}
+    sent = {end: dbm for end, port in seen.items() if (dbm := _sent(port)) is not None and _together(seen)}
     asked = seen or not only_seen
     windows = windows_of(link, catalog, house, off_by_db=off_by_db, sent_dbm=sent) if asked else ()
     steps = steps_of(chain, catalog, known.findings, redundant=redundant)
@@ -140,6 +149,8 @@ def turn_up(
         windows=windows,
         seen=seen,
         differences=differences(chain, catalog, seen, windows, neighbors or {}),
+        plan=known.verdict_text,
+        plan_holds=known.verdict in (Verdict.PASS, Verdict.MARGINAL),
     )
 
 
@@ -148,13 +159,34 @@ def _sent(port: PortSeen) -> float | None:
     return said[0] if len(said) == 1 and len(port.lanes) == 1 else None
 
 
+TOGETHER = timedelta(hours=1)
+"""Looks that lie no further apart are of one visit (estimate): modules are exchanged between visits."""
+
+
+def _together(seen: Mapping[End, PortSeen]) -> bool:
+    """Whether both ends were seen at one visit, so that what one sends tells what the other receives."""
+    times = [port.at for port in seen.values() if port.at is not None]
+    return len(times) == 2 and max(times) - min(times) <= TOGETHER
+
+
 def newest(events: Sequence[Event]) -> dict[End, PortSeen]:
-    """The newest look at each end that stands."""
+    """The newest look at each end that stands; one that was typed in parts at one visit is put together."""
     found: dict[End, PortSeen] = {}
     for event in not_withdrawn(events):
         if isinstance(event, PortSeen):
-            found[event.end] = event
+            found[event.end] = _with_before(event, found.get(event.end))
     return found
+
+
+def _with_before(event: PortSeen, before: PortSeen | None) -> PortSeen:
+    """What was typed now, and what it leaves out from just before."""
+    if before is None or event.by != "typed" or event.at is None or before.at is None:
+        return event
+    if event.at - before.at > TOGETHER:
+        return event
+    nothing: tuple[object, ...] = (None, "", ())
+    kept = {name: value for name, value in before if getattr(event, name) in nothing and value not in nothing}
+    return event.model_copy(update=kept)
 
 
 def step_code(step: Step) -> str:

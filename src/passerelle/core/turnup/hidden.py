@@ -13,6 +13,7 @@ from typing import Literal
 
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.catalog.turnup_figures import (
+    SPARE_MODULE,
     FaultKind,
     Outcomes,
     Shares,
@@ -26,13 +27,20 @@ from passerelle.core.link.chain import called, place_at
 from passerelle.core.link.compose import Chain, Joint, Standing
 from passerelle.core.sources import Frozen
 from passerelle.core.turnup.belief import Case, Fault, Look
+from passerelle.core.turnup.steps import FAR_WARNED, LASER
 
 End = Literal["left", "right"]
 Here = Literal["left", "right", "away"]
 FOUND_HERE = 12.0
 """How much likelier a fault is at a piece of which a finding of the plan says the same (estimate)."""
 FOUND_ELSEWHERE = 3.0
-LONG_M = 2000.0
+
+
+CAUTIONS = {
+    "laser": f"{LASER} {FAR_WARNED}",
+    "visible": f"A visible source is a laser too: do not look into it. {FAR_WARNED}",
+}
+"""What is said at a look, by its sort."""
 
 
 class Situation(Frozen):
@@ -129,7 +137,7 @@ def case_of(
         situation: where one is; by default at the left end, alone, without tools.
     """
     figures, now = turnup_figures(), situation or Situation()
-    holds = _holds(chain, catalog, findings)
+    holds = _holds(chain, catalog)
     puts = [put for kind in figures.fault if not kind.needs or kind.needs in holds for put in _puts(kind, chain)]
     count = {kind.code: sum(1 for put in puts if put.kind is kind) for kind in figures.fault}
     faults = tuple(_fault(put, count[put.kind.code], findings, chain, now) for put in puts)
@@ -145,11 +153,10 @@ def case_of(
     return LinkCase(case, faults, tuple(look for _, _, look in looks))
 
 
-def _holds(chain: Chain, catalog: Catalog, findings: Sequence[Finding]) -> set[str]:
+def _holds(chain: Chain, catalog: Catalog) -> set[str]:
     """What is true of a link that faults and looks may need."""
     optics = [end.traits.optics for end in chain.ends if end.traits.optics]
     applications = [catalog.application(one.application) for one in optics]
-    codes = {finding.code for finding in findings}
     families = {catalog.fiber(line.traits.grades[0]).family for line in chain.glass if line.traits.grades}
     launches = {row.launch for one in applications for row in one.reaches}
     found = {
@@ -158,8 +165,7 @@ def _holds(chain: Chain, catalog: Catalog, findings: Sequence[Finding]) -> set[s
         "two wavelengths": any(one.fibers == 1 for one in applications),
         "multimode": "multimode" in families,
         "launch": "multimode" in families and "offset-launch" in launches,
-        "bright": True,
-        "attenuator": any(p.piece.kind == "attenuator" for p in chain.places) or "light.too_bright" in codes,
+        "attenuator": any(place.piece.kind == "attenuator" for place in chain.places),
     }
     return {name for name, true in found.items() if true}
 
@@ -281,7 +287,7 @@ def _spots(sign: SignKind, chain: Chain) -> Iterator[_Spot]:
 
 
 def _look(sign: SignKind, spot: _Spot, now: Situation, figures: TurnUpFigures, bright: frozenset[str]) -> LinkLook:
-    lacks = tuple(tool for tool in sign.tools if not (now.spares if tool == "spare module" else tool in now.tools))
+    lacks = tuple(tool for tool in sign.tools if not (now.spares if tool == SPARE_MODULE else tool in now.tools))
     minutes = sign.minutes + _presence(sign.where, spot, now)
     if lacks:  # it has to be fetched
         minutes += figures.costs.trip_min
@@ -303,7 +309,7 @@ def _look(sign: SignKind, spot: _Spot, now: Situation, figures: TurnUpFigures, b
         minutes=minutes,
         at=spot.at,
         end=spot.end,
-        caution=sign.caution,
+        caution=CAUTIONS.get(sign.caution, ""),
         lacks=lacks,
     )
 

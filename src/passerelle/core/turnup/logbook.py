@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from datetime import datetime
 
 from passerelle.core.acceptance.told import record_words
@@ -110,13 +110,20 @@ def _port_words(event: PortSeen) -> str:
     return ", ".join(said)
 
 
-def searched(lines: Sequence[LogLine], text: str) -> list[LogLine]:
-    """Entries in which every word of a text stands: in label, place, serial, person, day or what was said."""
+def searched(lines: Sequence[LogLine], text: str, labels: Mapping[str, str] | None = None) -> list[LogLine]:
+    """Entries in which every word of a text stands: in label, place, serial, person, day or what was said.
+
+    Args:
+        lines: entries.
+        text: words, in any order.
+        labels: the labels of the pieces of each link, by its key: an entry of a link is found by them too.
+    """
     words = text.lower().split()
 
     def holds(line: LogLine) -> bool:
         said = (line.words, line.link_name, line.place, line.serial, line.who, line.day, line.kind, line.step)
-        whole = " ".join(said).lower()
+        of_pieces = (labels or {}).get(line.link, "")
+        whole = " ".join((*said, of_pieces)).lower()
         return all(word in whole for word in words)
 
     return [line for line in lines if holds(line)]

@@ -287,6 +287,25 @@ def _compared(
     return found
 
 
-def level(uw: float) -> float | None:
-    """Microwatts as dBm, None where there is no light."""
-    return power(uw / _UW).dbm
+def values_of(
+    temperature_c: float | None, supply_v: float | None, lanes: Sequence[LaneSeen]
+) -> list[tuple[Quantity, int, float | None]]:
+    """What a module of several lanes reads, as it is held against its thresholds; lane 0 is the module."""
+    found: list[tuple[Quantity, int, float | None]] = [("temperature", 0, temperature_c), ("supply", 0, supply_v)]
+    for lane in lanes:
+        found.append(("bias", lane.lane, lane.bias_ma))
+        found.append(("tx power", lane.lane, lane.tx.uw if lane.tx else None))
+        found.append(("rx power", lane.lane, lane.rx.uw if lane.rx else None))
+    return found
+
+
+def who_and_what(pages: Pages) -> tuple[Page, Page]:
+    """The lower page and upper page 00h, without which a module of several lanes says nothing.
+
+    Raises:
+        TurnUpError: one of them was not dumped.
+    """
+    for name, why in (("lower", "what the module reads"), ("upper_00", "who the module is")):
+        if name not in pages:
+            raise TurnUpError(f"pages.{name}", f"page {name} says {why}: dump it")
+    return pages["lower"], pages["upper_00"]

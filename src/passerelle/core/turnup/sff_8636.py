@@ -5,7 +5,6 @@ its thresholds.
 from __future__ import annotations
 
 from passerelle.core.catalog.module_codes import bits, module_codes, word
-from passerelle.core.errors import TurnUpError
 from passerelle.core.turnup.module_pages import (
     Identity,
     LaneSeen,
@@ -17,6 +16,8 @@ from passerelle.core.turnup.module_pages import (
     beyond,
     four,
     power,
+    values_of,
+    who_and_what,
 )
 
 LANES = (1, 2, 3, 4)
@@ -32,10 +33,7 @@ def read_sff_8636(pages: Pages) -> ModuleSeen:
     Raises:
         TurnUpError: a page is missing or too short.
     """
-    for name, why in (("lower", "what the module reads"), ("upper_00", "who the module is")):
-        if name not in pages:
-            raise TurnUpError(f"pages.{name}", f"page {name} says {why}: dump it")
-    lower, upper = pages["lower"], pages["upper_00"]
+    lower, upper = who_and_what(pages)
     if lower.blank and upper.blank:
         return ModuleSeen(present=False, layout="SFF-8636")
     problems = [] if upper.sums_to(128, 190, 191) else ["the checksum of its base identity is wrong"]
@@ -124,7 +122,7 @@ def _with_readings(seen: ModuleSeen, lower: Page, monitors: int, limits: dict[Qu
         )
         for lane in LANES
     )
-    told = beyond(_values(temperature, supply, lanes), limits, _flags(lower))
+    told = beyond(values_of(temperature, supply, lanes), limits, _flags(lower))
     return seen.model_copy(
         update={
             "temperature_c": temperature,
@@ -135,17 +133,6 @@ def _with_readings(seen: ModuleSeen, lower: Page, monitors: int, limits: dict[Qu
             "warnings": told.warnings,
         }
     )
-
-
-def _values(
-    temperature: float | None, supply: float | None, lanes: tuple[LaneSeen, ...]
-) -> list[tuple[Quantity, int, float | None]]:
-    found: list[tuple[Quantity, int, float | None]] = [("temperature", 0, temperature), ("supply", 0, supply)]
-    for lane in lanes:
-        found.append(("bias", lane.lane, lane.bias_ma))
-        found.append(("tx power", lane.lane, lane.tx.uw if lane.tx else None))
-        found.append(("rx power", lane.lane, lane.rx.uw if lane.rx else None))
-    return found
 
 
 def _flags(lower: Page) -> list[tuple[Quantity, int, str, str]]:

@@ -9,7 +9,7 @@ from typing import Literal
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.catalog.turnup_figures import turnup_figures
 from passerelle.core.findings import Finding
-from passerelle.core.link.chain import Link, called, place_at
+from passerelle.core.link.chain import called, place_at
 from passerelle.core.link.compose import Chain, Standing
 from passerelle.core.parts.part import Socket
 from passerelle.core.parts.registry import spec_of
@@ -103,13 +103,15 @@ def _set(chain: Chain, ends: Sequence[_End], catalog: Catalog, findings: Sequenc
     for finding in findings:
         if finding.severity.value in ("damage", "fail"):
             words = f"Put right first: {finding.what}"
-            yield Step(code=f"finding {finding.code}", phase="set", words=words, why=finding.why, at=finding.at)
+            code = " ".join(("finding", finding.code, *finding.at))
+            yield Step(code=code, phase="set", words=words, why=finding.why, at=finding.at)
     for end in ends:
         rate = format_rate(_rate(end, catalog))
         at = tuple(s.id for s in (end.socket, end.module) if s)
         port = end.port
         if port is not None and port.fixed_rate:
-            words = f"{end.port_words} has one speed, {rate}: see that the other end is set to it"
+            own = format_rate(port.rates_mbps[0])
+            words = f"{end.port_words} has one speed, {own}: see that the other end is set to it"
         else:
             words = f"Set {end.port_words} to {rate}"
         yield Step(
@@ -262,9 +264,3 @@ def _leave(ends: Sequence[_End]) -> Iterator[Step]:
         yield Step(code="labels", phase="leave", words="Label both ends of every cord; take pictures of both ends")
         yield Step(code="caps", phase="leave", words="Caps back on all that is open, doors closed, the place clean")
         yield Step(code="hand over", phase="leave", words="Write down serial numbers, sign the hand-over")
-
-
-def ticked(link: Link, steps: Sequence[Step], done: Sequence[str]) -> float:
-    """The share of steps that are done, by their codes and ends."""
-    wanted = {f"{step.code} {step.end}".strip() for step in steps}
-    return len(wanted & set(done)) / len(wanted) if wanted and link.elements else 0.0

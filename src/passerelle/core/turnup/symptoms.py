@@ -55,4 +55,4 @@ def _light(told: TurnUp, seen: PortSeen) -> str:
     for stand, outcome in (("damage", "high"), ("high", "high"), ("dark", "dark"), ("low", "low")):
         if stand in stood:
             return outcome
-    return "normal" if "normal" in stood else ""
+    return "normal" if {"normal", "above"} & set(stood) else ""

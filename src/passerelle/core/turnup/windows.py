@@ -26,7 +26,7 @@ from passerelle.core.sources import Frozen, Source
 
 End = Literal["left", "right"]
 Quantity = Literal["rx power", "tx power"]
-Stand = Literal["dark", "low", "normal", "high", "damage", "unknown"]
+Stand = Literal["dark", "low", "normal", "above", "high", "damage", "unknown"]
 
 
 class Window(Frozen):
@@ -163,8 +163,9 @@ def _unlike(sends: Application) -> str:
 def stands(window: Window, dbm: float | None, *, read: bool = True) -> Stand:
     """Where a reading stands: ``dark`` without light, else below, in, or above the window.
 
-    Above the window, or above what the receiver takes, is ``high``; surely above its damage level ``damage``. Below
-    the window, or below what the receiver needs, is ``low``.
+    More than the receiver takes is ``high``, surely more than its damage level ``damage``; more than the plan can
+    explain, and still what the receiver takes, is ``above``. Below the window, or below what the receiver needs, is
+    ``low``.
 
     Args:
         window: of the same quantity.
@@ -184,7 +185,7 @@ def stands(window: Window, dbm: float | None, *, read: bool = True) -> Stand:
     if window.low_dbm is None or window.high_dbm is None:
         return "unknown"
     if dbm > window.high_dbm:
-        return "high"
+        return "above"
     return "low" if dbm < window.low_dbm else "normal"
 
 
@@ -227,23 +228,26 @@ def proves(seconds: float, rate_mbps: int, errors: int = 0, confidence: float | 
     if not 0 < sure < 1:
         raise TurnUpError("confidence", f"{sure:g}: a confidence lies between 0 and 1")
     bits = seconds * rate_mbps * 1e6
-    below = float(chi2.ppf(sure, 2 * errors + 2)) / 2 / bits
+    most = float(chi2.ppf(sure, 2 * errors + 2)) / 2
+    below = min(1.0, (most if math.isfinite(most) else math.inf) / bits)
     counted = "no error" if not errors else "1 error" if errors == 1 else f"{errors} errors"
     words = f"{counted} in {bits:.3g} bits: with {sure * 100:g} % confidence fewer than one in {1 / below:.3g}"
     return ErrorRate(bits=bits, errors=errors, below=below, confidence=sure, words=words)
 
 
-def corrected_words(application: str, corrected: int, uncorrected: int) -> tuple[str, bool]:
-    """What codewords of an error correction say, and whether that is in order.
+def corrected_words(application: str, corrected: int, uncorrected: int) -> str:
+    """What codewords of an error correction say of a port.
 
-    Errors before the correction are normal where a port modulates in four levels: zero after it hides how much
+    Errors before the correction are normal where a port modulates in four levels; none after it hides how much
     margin is left.
     """
     known = turnup_figures().correction_of(application)
     if uncorrected > 0:
-        return f"{uncorrected} codewords could not be corrected: frames were lost", False
+        return f"{uncorrected} codewords could not be corrected: frames were lost"
     if known is not None and known.kind == "none" and corrected:
-        return "the clause of this port has no error correction, and the box corrects: compare both ends", False
+        return "the clause of this port has no error correction, and the box corrects: compare both ends"
+    if corrected and known is not None and known.always:
+        return f"{corrected} codewords were corrected: normal here; none lost hides how much margin is left"
     if corrected:
-        return f"{corrected} codewords were corrected, none was lost: watch whether the number rises", True
-    return "nothing was corrected and nothing was lost", True
+        return f"{corrected} codewords were corrected, none was lost: watch whether the number rises"
+    return "nothing was corrected and nothing was lost"

@@ -4433,6 +4433,8 @@ export interface components {
             plan_revision: number;
             /** Boxes */
             boxes: components["schemas"]["BoxOut"][];
+            /** Rates */
+            rates: string[];
             /**
              * Secrets Trouble
              * @default
@@ -6106,6 +6108,8 @@ export interface components {
             left_min: number;
             /** Tried */
             tried: string[];
+            /** Tools */
+            tools: string[];
             /** Words */
             words: string;
             /**
@@ -8165,14 +8169,14 @@ export interface components {
              * Tx
              * @enum {string}
              */
-            tx: "dark" | "low" | "normal" | "high" | "damage" | "unknown";
+            tx: "dark" | "low" | "normal" | "above" | "high" | "damage" | "unknown";
             /** Rx Dbm */
             rx_dbm: number | null;
             /**
              * Rx
              * @enum {string}
              */
-            rx: "dark" | "low" | "normal" | "high" | "damage" | "unknown";
+            rx: "dark" | "low" | "normal" | "above" | "high" | "damage" | "unknown";
         };
         /**
          * Launch
@@ -14075,7 +14079,9 @@ export interface components {
         };
         /**
          * TurnUp
-         * @description A link at turn-up: its steps, windows, ports as they were seen last, differences, and what is still open.
+         * @description A link at turn-up: its steps, windows, ports as they were seen last, and what differs.
+         *
+         *     ``plan`` is the verdict of the plan in words; ``plan_holds``: it is a pass, or a marginal one.
          */
         TurnUp: {
             /** Steps */
@@ -14088,6 +14094,16 @@ export interface components {
             };
             /** Differences */
             differences: components["schemas"]["Difference"][];
+            /**
+             * Plan
+             * @default
+             */
+            plan: string;
+            /**
+             * Plan Holds
+             * @default true
+             */
+            plan_holds: boolean;
             /**
              * Why Not
              * @default
@@ -14150,6 +14166,35 @@ export interface components {
             warnings: components["schemas"]["Warned"][];
             /** Log */
             log: components["schemas"]["LogLine"][];
+            /**
+             * Phases
+             * @default [
+             *       [
+             *         "set",
+             *         "Before you leave: set what can still be reached"
+             *       ],
+             *       [
+             *         "bag",
+             *         "In the bag"
+             *       ],
+             *       [
+             *         "plug",
+             *         "On site: in this order"
+             *       ],
+             *       [
+             *         "look",
+             *         "What lights, and what it must read"
+             *       ],
+             *       [
+             *         "leave",
+             *         "Before you leave the site"
+             *       ]
+             *     ]
+             */
+            phases: [
+                "set" | "bag" | "plug" | "look" | "leave",
+                string
+            ][];
             /**
              * Errors
              * @default {}
