@@ -69,6 +69,12 @@ def told(client: TestClient, path: str) -> Any:
     return answer.json()
 
 
+def turn(client: TestClient, link: int) -> None:
+    """Draw a link from its other end."""
+    revision = told(client, f"/links/{link}")["revision"]
+    post(client, f"/links/{link}/edits", {"revision": revision, "edits": [{"op": "reverse"}]}, 200)
+
+
 def know(client: TestClient, *names: str) -> None:
     """Confirm the addresses of boxes and say how they are asked."""
     for box in told(client, "/projects/1/boxes")["boxes"]:
@@ -111,6 +117,40 @@ def test_what_is_typed_at_a_port_without_management_counts(harbor: TestClient) -
         answer = harbor.post(f"/api/v1/links/{link}/turnup/ports", json=bad)
         assert answer.status_code == 422
         assert answer.json()["errors"][0]["field"] == field
+
+
+def test_what_was_typed_after_a_box_was_read_is_what_counts(harbor: TestClient) -> None:
+    know(harbor, "Core 1", "Gate converter")
+    link = number(harbor, GATE)
+    assert post(harbor, f"/links/{link}/turnup/read", code=200)["state"] == "lit"
+    assert post(harbor, f"/links/{link}/turnup/ports", {"end": "left", "oper": "down"})["state"] == "dark"
+    assert post(harbor, f"/links/{link}/turnup/read", code=200)["state"] == "lit"
+
+
+def test_a_diagnosis_stays_at_its_ends_when_the_link_is_turned(harbor: TestClient) -> None:
+    link = number(harbor, GATE)
+    post(
+        harbor, f"/links/{link}/turnup/ports", {"end": "left", "oper": "down", "lanes": [{"lane": 1, "rx_dark": 1}]}
+    )
+    before = {one["test"] for one in post(harbor, f"/links/{link}/diagnosis", code=200)["answers"]}
+    turn(harbor, link)
+    after = {one["test"] for one in post(harbor, f"/links/{link}/diagnosis", code=200)["answers"]}
+    assert "rx · left" in before
+    assert "rx · right" in after
+    assert "rx · left" not in after
+
+
+def test_a_box_that_lies_is_told_in_words(harbor: TestClient, standins: StandIns) -> None:
+    know(harbor, "Core 1", "Gate converter")
+    assert standins.network is not None
+    box = standins.network.boxes["box-1"]
+    try:
+        box.mood = "lies"
+        answer = harbor.post(f"/api/v1/links/{number(harbor, GATE)}/turnup/read", json={})
+        assert answer.status_code == 200, answer.text
+        assert answer.json()["state"] != "lit"
+    finally:
+        box.mood = "well"
 
 
 def test_undo_withdraws_what_happened_and_never_rewrites_it(harbor: TestClient) -> None:
@@ -225,12 +265,30 @@ def test_a_write_to_the_port_of_its_own_way_in_carries_a_way_back(harbor: TestCl
     cut = harbor.post(f"/api/v1{path}", json={"port": "49", "admin": "down", "send": True, "way_back_s": 30})
     assert cut.status_code == 502, cut.text
     assert "the port back" in cut.json()["detail"]  # it will put it back, or on a slow machine it has
+    rate = harbor.post(f"/api/v1{path}", json={"port": "49", "application": "10GBASE-LR"})
+    assert (rate.status_code, "does not go back by itself" in rate.text) == (422, True)
     for _ in range(60):  # it is silent, and comes back by itself
         boxes = {b["row"]["name"]: b for b in post(harbor, "/projects/1/boxes/read", code=200)["boxes"]}
         if not boxes["Lock 1"]["trouble"]:
             break
     assert boxes["Lock 1"]["trouble"] == ""
     assert standins.network.network.settings[QUAY, "right"].admin == "up"
+
+
+def test_nothing_is_shut_where_nobody_said_how_the_box_is_reached(harbor: TestClient) -> None:
+    know(harbor, "Core 1")
+    row = next(b["row"] for b in told(harbor, "/projects/1/boxes")["boxes"] if b["row"]["name"] == "Core 1")
+    kept = {k: v for k, v in row.items() if k not in ("id", "key", "ports", "reached_through")}
+    answer = harbor.put("/api/v1/projects/1/boxes", json={**kept, "row": row["id"], "reached_through": ""})
+    assert answer.status_code == 200, answer.text
+    path = "/api/v1/projects/1/boxes/box-1/write"
+    refused = harbor.post(path, json={"port": "1/10", "admin": "down"})
+    assert (refused.status_code, refused.json()["errors"][0]["field"]) == (422, "reached_through")
+    assert harbor.post(path, json={"port": "1/10", "admin": "up"}).status_code == 200
+    twice = {**kept, "name": "Lock 1", "row": row["id"]}
+    named = harbor.put("/api/v1/projects/1/boxes", json=twice)
+    assert named.status_code == 422
+    assert "called 'Lock 1'" in named.text
 
 
 def test_the_network_draws_the_tree_and_warns_before_the_second_plug(harbor: TestClient) -> None:
@@ -296,8 +354,12 @@ def test_a_hand_over_is_signed_frozen_verified_and_opened_again(harbor: TestClie
     post(harbor, f"/links/{link}/turnup/log", {"words": "a cord was exchanged"})
     (listed,) = told(harbor, "/projects/1/handovers")
     assert listed["changed_since"]
+    post(harbor, "/projects/1/handovers", {"scope": "link", "link_id": link, "signer": "crew 2"})
+    assert not told(harbor, "/projects/1/handovers")[0]["changed_since"]
+    turn(harbor, link)
+    assert told(harbor, "/projects/1/handovers")[0]["changed_since"]  # the plan is another one
     again = post(harbor, "/projects/1/handovers", {"scope": "link", "link_id": link, "signer": "crew 2"})
-    assert again["revision"] == 2
+    assert again["revision"] == 3
     assert harbor.get(f"/api/v1/handovers/{made['key']}.zip").content == body  # what was signed stays
     opened = harbor.post("/api/v1/packages", content=body)
     assert opened.status_code == 201, opened.text

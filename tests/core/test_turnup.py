@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import UTC, date, datetime
+from datetime import UTC, date, datetime, timedelta
 
 import pytest
 from hypothesis import given
@@ -84,6 +84,12 @@ def test_a_receiver_that_is_blinded_reads_high_and_one_beyond_its_level_damage(c
     assert stands(rx, -5.0, read=False) == "unknown"
     if rx.damage_dbm is not None:
         assert stands(rx, rx.damage_dbm + 3.1) == "damage"
+    short = next(w for w in windows_of(LINKS["Gate camera"], catalog, HouseRules()) if w.quantity == "rx power")
+    assert short.high_dbm is not None
+    assert short.takes_dbm is not None
+    between = (short.high_dbm + short.takes_dbm) / 2
+    if short.high_dbm < between < short.takes_dbm:
+        assert stands(short, between) == "above"  # more than the plan explains, and the receiver takes it
 
 
 def test_a_reading_of_loss_and_a_reading_of_the_sender_tighten_the_window(catalog: Catalog) -> None:
@@ -121,9 +127,9 @@ def test_counted_errors_prove_a_rate_with_its_confidence() -> None:
     for wrong in ((0, 1000, 0, 0.95), (1, 1000, -1, 0.95), (1, 1000, 0, 1.0)):
         with pytest.raises(TurnUpError):
             proves(*wrong)
-    assert corrected_words("100GBASE-DR", 5000, 0)
-    assert corrected_words("100GBASE-DR", 0, 1)
-    assert not corrected_words("10GBASE-LR", 4, 0)[1]
+    assert "hides how much margin is left" in corrected_words("100GBASE-DR", 5000, 0)
+    assert "frames were lost" in corrected_words("100GBASE-DR", 0, 1)
+    assert "compare both ends" in corrected_words("10GBASE-LR", 4, 0)
 
 
 def test_steps_come_from_the_plan_in_the_order_of_the_work(catalog: Catalog, house: HouseRules) -> None:
@@ -192,6 +198,34 @@ def test_a_link_is_lit_only_when_both_ends_were_seen_and_nothing_differs(
     assert turn_up(link, [left, right, gone], catalog, house).state == "half read"
 
 
+def test_a_plan_that_does_not_hold_is_never_lit(catalog: Catalog, house: HouseRules) -> None:
+    link = LINKS["Ferry terminal"]
+    windows = {w.end: w for w in windows_of(link, catalog, house) if w.quantity == "rx power"}
+    sent = {w.end: w for w in windows_of(link, catalog, house) if w.quantity == "tx power"}
+    events: list[Event] = []
+    for end in ENDS:
+        low, high, tx = windows[end].planned_low_dbm, windows[end].planned_high_dbm, sent[end].planned_low_dbm
+        assert low is not None
+        assert high is not None
+        lanes = [{"lane": 1, "tx_dbm": tx, "rx_dbm": (low + high) / 2}]
+        events.append(seen(end, end, rate_mbps=10_000, lanes=lanes))
+    told = turn_up(link, events, catalog, house)
+    assert not told.plan_holds
+    assert (told.state, told.lit) == ("differs", False)
+
+
+def test_what_is_typed_in_parts_at_one_visit_is_put_together(catalog: Catalog, house: HouseRules) -> None:
+    nine = datetime(2026, 11, 26, 9, 0, tzinfo=UTC)
+    lanes = [{"lane": 1, "tx_dbm": -6.0, "rx_dbm": -7.0}]
+    first = seen("left", "a", at=nine, by="typed", lanes=lanes, serial="SN-1")
+    part = PortSeen(key="b", link="x", end="left", at=nine + timedelta(minutes=20), by="typed", oper="down")
+    put = turn_up(LINKS["Gate camera"], [first, part], catalog, house).seen["left"]
+    assert (put.oper, put.serial, len(put.lanes)) == ("down", "SN-1", 1)
+    late = part.model_copy(update={"at": nine + timedelta(hours=3)})
+    alone = turn_up(LINKS["Gate camera"], [first, late], catalog, house).seen["left"]
+    assert (alone.oper, alone.serial, alone.lanes) == ("down", "", ())
+
+
 def test_a_hand_over_names_every_open_point(catalog: Catalog, house: HouseRules) -> None:
     told = handover_of(LINKS["Ferry terminal"], [], catalog, house)
     words = " ".join(told.open_points)
@@ -214,6 +248,7 @@ def test_the_logbook_only_grows_and_is_searched() -> None:
     for words, keys in (("crew 2", ["a"]), ("gate CAMERA c-9", ["b"]), ("SN-4711", ["c"]), ("2026-11-25", ["c"])):
         assert [line.key for line in searched(lines, words)] == keys
     assert searched(lines, "nothing of this") == []
+    assert [line.key for line in searched(lines, "pp-12", {"l": "PP-12 C-7"})] == ["b", "a"]  # a label of its piece
 
 
 def test_what_was_seen_stays_at_its_end_when_the_link_is_drawn_from_the_other(
