@@ -17,6 +17,7 @@ class CableCapacity(Frozen):
 
     ``wanted`` is what is needed after the years of the plan; ``pull_now`` the next number that is sold, or 0
     where the cable has enough; ``enough_years`` how long it lasts, None where it lasts beyond a hundred years.
+    ``by_year`` is what used and promised strands grow to, this year first, one figure a year.
     """
 
     cable: str
@@ -31,6 +32,7 @@ class CableCapacity(Frozen):
     wanted: int
     pull_now: int
     enough_years: int | None
+    by_year: tuple[int, ...] = ()
 
 
 class DuctCapacity(Frozen):
@@ -124,6 +126,7 @@ def _cable(cable: Cable, use: CableUse, growth: float, years: int, spare: float)
         wanted=wanted,
         pull_now=0 if wanted <= living else next_size,
         enough_years=_years_until(base, living, growth),
+        by_year=tuple(math.ceil(round(base * (1 + growth / 100) ** year, 6)) for year in range(years + 1)),
     )
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from itertools import pairwise
 from typing import Literal
 
@@ -46,13 +46,22 @@ class LayoutMember(Frozen):
     port_mbps: int
 
 
+class LayoutHop(Frozen):
+    """A cable of a layout from one place to the next: its length in m, the strands in it, and its ways."""
+
+    start: str
+    end: str
+    length_m: float
+    strands: int
+    ways: tuple[str, ...]
+
+
 class Layout(Frozen):
     """One layout: glass, joints, what one fault takes, what the core needs, and the price.
 
         ``cable_m`` is all cable, ``strand_m`` all glass in it, ``strands_at_core`` what arrives there. ``joints``
         counts mated pairs and splices.
-    ``fault_takes`` is the most places that one cut way leaves dark, ``fault_at``
-        that way.
+    ``fault_takes`` is the most places that one fault leaves dark, ``fault_at`` where it is, ``dark`` those places.
         ``oversubscribed`` is all demand over what the core's ports of this layout carry.
     """
 
@@ -75,6 +84,8 @@ class Layout(Frozen):
     cost: float
     why: str
     warnings: tuple[str, ...] = ()
+    hops: tuple[LayoutHop, ...] = ()
+    dark: tuple[str, ...] = ()
 
 
 class Layouts(Frozen):
@@ -271,7 +282,7 @@ class _Sketch:
         switches = math.ceil(ports / PORTS_PER_SWITCH)
         carried = sum(m.port_mbps for m in members) if ports == len(members) else ports * fastest
         demand = sum(self.demand_mbps(place) for place in self.places)
-        takes, at, kind = self.worst_fault(hops, {hub} if hub else set(self.places) if active else set())
+        dark, at, kind = self.worst_fault(hops, {hub} if hub else set(self.places) if active else set())
         passive = name in ("star", "tapped chain")
         links = len(self.places) if passive else len(hops)
         return Layout(
@@ -283,7 +294,7 @@ class _Sketch:
             joints=links * (pairs + splices),
             longest=max(members, key=lambda member: member.loss_db),
             members=members,
-            fault_takes=takes,
+            fault_takes=len(dark),
             fault_at=self.fault_name(kind, at),
             fault_kind=kind,
             core_ports=ports,
@@ -292,8 +303,10 @@ class _Sketch:
             uplink_mbps=uplink,
             oversubscribed=demand / carried,
             cost=self.cost(hops, splices, switches, active),
-            why=self.why(name, hub, takes, kind),
+            why=self.why(name, hub, len(dark), kind),
             warnings=self.warnings(name),
+            hops=tuple(LayoutHop(**asdict(hop)) for hop in hops),
+            dark=dark,
         )
 
     def member(self, place: str, length_m: float, pairs: int, splices: int) -> LayoutMember:
@@ -303,7 +316,7 @@ class _Sketch:
             place=place, name=name, length_m=length_m, loss_db=loss, port_mbps=self.port_mbps(place)
         )
 
-    def worst_fault(self, hops: list[_Hop], active: set[str]) -> tuple[int, str, FaultKind]:
+    def worst_fault(self, hops: list[_Hop], active: set[str]) -> tuple[tuple[str, ...], str, FaultKind]:
         """The most places that one fault leaves without the core: a cut way, a burnt cabinet, a dead switch.
 
         A cabinet (any place that a cable passes or is tapped at) takes its cables with it; a switch is what joins
@@ -317,14 +330,14 @@ class _Sketch:
                 over["cabinet", place].append(hop)
             for place in {hop.start, hop.end} - {self.core}:
                 over["switch" if place in active else "cabinet", place].append(hop)
-        worst: tuple[int, str, FaultKind] = (0, "", "way")
+        worst: tuple[tuple[str, ...], str, FaultKind] = ((), "", "way")
         for (kind, name), cut in over.items():
             left = nx.Graph()
             left.add_nodes_from([self.core, *self.places])
             left.add_edges_from((hop.start, hop.end) for hop in hops if hop not in cut)
             lit = nx.node_connected_component(left, self.core)
-            dark = sum(place not in lit and (kind == "way" or place != name) for place in self.places)
-            if dark > worst[0]:
+            dark = tuple(p for p in self.places if p not in lit and (kind == "way" or p != name))
+            if len(dark) > len(worst[0]):
                 worst = (dark, name, kind)
         return worst
 

@@ -11,6 +11,7 @@ from passerelle.core.errors import PlantError
 from passerelle.core.plant.bending import BendLoss, bend_loss, rest_radius_mm
 from passerelle.core.plant.cautions import cautions
 from passerelle.core.plant.heads import PullWarning, head_warnings, leading_end
+from passerelle.core.plant.pull_way import DuctStrip, PullPoint, PullStretch, ducts_of, stretches_of
 from passerelle.core.plant.pulling import DEFAULT_FRICTION, Pull, Section, both_ways, pull
 from passerelle.core.plant.records import Cable, Way
 from passerelle.core.plant.site import Plant, cable_length_m
@@ -37,6 +38,8 @@ class PullSheet(Frozen):
     Lengths in m, tension in N, bends in degrees. Without a weight there are no pulls, and the sheet says so.
     ``stages`` are the pulls to make instead of one, where one breaks a limit and pull points allow more;
     ``dry_n`` is the easier tension without a lubricant; ``bend_losses`` what one turn at the tightest radius costs.
+    ``stretches``, ``points`` and ``ducts`` draw the way: their distances run from the first of ``places``.
+    ``most_sidewall_n_per_m`` is the pressure that the weakest cable stands at a bend, None while it is not known.
     """
 
     cables: tuple[str, ...]
@@ -54,6 +57,10 @@ class PullSheet(Frozen):
     warnings: tuple[PullWarning, ...]
     cautions: tuple[str, ...]
     sources: tuple[Source, ...]
+    stretches: tuple[PullStretch, ...] = ()
+    points: tuple[PullPoint, ...] = ()
+    ducts: tuple[DuctStrip, ...] = ()
+    most_sidewall_n_per_m: float | None = None
 
 
 def _led(pulls: tuple[Pull, Pull], leads: str | None) -> tuple[Pull, Pull]:
@@ -128,6 +135,10 @@ def pull_sheet(plant: Plant, cable_ids: Sequence[str], friction: float = DEFAULT
         warnings=tuple(warnings),
         cautions=cautions(ways, [plant.place_of[place] for place in path]),
         sources=(figures.source, SPREAD, figures.bend_radius_source),
+        stretches=stretches_of(sections),
+        points=_points(legs, set(names)),
+        ducts=ducts_of(plant, ways, {cable.id for cable in cables}),
+        most_sidewall_n_per_m=_most_pressed(_weakest(cables)),
     )
 
 
@@ -198,6 +209,16 @@ def _sections(way: Way, start: str) -> list[Section]:
         return level
     vertical = Section(length_m=abs(rise_m), rise_m=rise_m)
     return [vertical, *level] if rise_m > 0 else [*level, vertical]
+
+
+def _points(legs: list[_Leg], places: set[str]) -> tuple[PullPoint, ...]:
+    """The points between the legs, with both ends."""
+    found = [PullPoint(name=legs[0].start, at_m=0.0, place=True)] if legs else []
+    at = 0.0
+    for leg in legs:
+        at += sum(section.length_m for section in leg.sections)
+        found.append(PullPoint(name=leg.end, at_m=at, place=leg.end in places))
+    return tuple(found)
 
 
 def _stages(
@@ -280,7 +301,8 @@ def _strain(
     if rated_n is None:
         return found
     easy, hard = pulls
-    weakest = min((c for c in cables if c.rated_tension_n is not None), key=lambda c: c.rated_tension_n or 0)
+    weakest = _weakest(cables)
+    assert weakest is not None  # a rating is known, so one of them is the weakest
     of_bundle = f", the weakest being {weakest.name}" if len(cables) > 1 else ""
     if easy.tension_n > rated_n:
         where = "the easier end" if easy.tension_n <= hard.tension_n else "the end where its head leads"
@@ -297,15 +319,25 @@ def _strain(
     return found
 
 
-def _pressed(easy: Pull, weakest: Cable) -> list[PullWarning]:
-    """Sidewall pressure against the one that the cable stands: rated tension over its radius under load."""
-    figures = plant_figures().pull
-    by_diameter = weakest.diameter_mm and weakest.diameter_mm * figures.loaded_radius_diameters
+def _weakest(cables: list[Cable]) -> Cable | None:
+    """The cable with the least rated tension; None while no rating is known."""
+    rated = (cable for cable in cables if cable.rated_tension_n is not None)
+    return min(rated, key=lambda cable: cable.rated_tension_n or 0, default=None)
+
+
+def _most_pressed(weakest: Cable | None) -> float | None:
+    """The pressure in N/m that a cable stands at a bend: its rated tension over its radius under load."""
+    if weakest is None or weakest.rated_tension_n is None:
+        return None
+    by_diameter = weakest.diameter_mm and weakest.diameter_mm * plant_figures().pull.loaded_radius_diameters
     radius_mm = weakest.bend_radius_loaded_mm or by_diameter
-    if not radius_mm or weakest.rated_tension_n is None:
-        return []
-    most = weakest.rated_tension_n / (radius_mm / 1000)
-    if easy.sidewall_n_per_m <= most:
+    return weakest.rated_tension_n / (radius_mm / 1000) if radius_mm else None
+
+
+def _pressed(easy: Pull, weakest: Cable) -> list[PullWarning]:
+    """Sidewall pressure against the one that the cable stands."""
+    figures, most = plant_figures().pull, _most_pressed(weakest)
+    if most is None or easy.sidewall_n_per_m <= most:
         return []
     what = (
         f"{easy.sidewall_n_per_m:.0f} N/m on the side at the worst bend, at most {most:.0f} N/m for {weakest.name}."

@@ -4799,6 +4799,7 @@ export interface components {
          *
          *     ``wanted`` is what is needed after the years of the plan; ``pull_now`` the next number that is sold, or 0
          *     where the cable has enough; ``enough_years`` how long it lasts, None where it lasts beyond a hundred years.
+         *     ``by_year`` is what used and promised strands grow to, this year first, one figure a year.
          */
         CableCapacity: {
             /** Cable */
@@ -4825,6 +4826,11 @@ export interface components {
             pull_now: number;
             /** Enough Years */
             enough_years: number | null;
+            /**
+             * By Year
+             * @default []
+             */
+            by_year: number[];
         };
         /**
          * CableRow
@@ -5916,7 +5922,7 @@ export interface components {
             /** Rated N */
             rated_n: number | null;
             /** Points */
-            points: components["schemas"]["PullPoint"][];
+            points: components["schemas"]["passerelle__core__materials__day__PullPoint"][];
             /** Warnings */
             warnings: components["schemas"]["PullWarning"][];
             sheet: components["schemas"]["PullSheet"] | null;
@@ -6221,6 +6227,41 @@ export interface components {
             more_cables: number;
             /** Full In Years */
             full_in_years: number | null;
+        };
+        /**
+         * DuctStrip
+         * @description A way of the pull from ``from_m`` to ``to_m`` along it: what lies in it by area, and its fill.
+         *
+         *     ``fill`` is None without a bore, or where a diameter is not known; then the stripes have no share either.
+         */
+        DuctStrip: {
+            /** Way */
+            way: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** From M */
+            from_m: number;
+            /** To M */
+            to_m: number;
+            /** Bore Mm */
+            bore_mm: number | null;
+            /** Stripes */
+            stripes: components["schemas"]["DuctStripe"][];
+            fill: components["schemas"]["Fill"] | null;
+        };
+        /**
+         * DuctStripe
+         * @description The part of a bore's area that one cable takes; ``pulled``: it is one of those that are pulled now.
+         */
+        DuctStripe: {
+            /** Name */
+            name: string;
+            /** Share */
+            share: number;
+            /** Pulled */
+            pulled: boolean;
         };
         /**
          * EditRequest
@@ -8220,8 +8261,7 @@ export interface components {
          *
          *         ``cable_m`` is all cable, ``strand_m`` all glass in it, ``strands_at_core`` what arrives there. ``joints``
          *         counts mated pairs and splices.
-         *     ``fault_takes`` is the most places that one cut way leaves dark, ``fault_at``
-         *         that way.
+         *     ``fault_takes`` is the most places that one fault leaves dark, ``fault_at`` where it is, ``dark`` those places.
          *         ``oversubscribed`` is all demand over what the core's ports of this layout carry.
          */
         Layout: {
@@ -8271,6 +8311,32 @@ export interface components {
              * @default []
              */
             warnings: string[];
+            /**
+             * Hops
+             * @default []
+             */
+            hops: components["schemas"]["LayoutHop"][];
+            /**
+             * Dark
+             * @default []
+             */
+            dark: string[];
+        };
+        /**
+         * LayoutHop
+         * @description A cable of a layout from one place to the next: its length in m, the strands in it, and its ways.
+         */
+        LayoutHop: {
+            /** Start */
+            start: string;
+            /** End */
+            end: string;
+            /** Length M */
+            length_m: number;
+            /** Strands */
+            strands: number;
+            /** Ways */
+            ways: string[];
         };
         /**
          * LayoutMember
@@ -11058,26 +11124,14 @@ export interface components {
             radius_source: components["schemas"]["Source"];
         };
         /**
-         * PullPoint
-         * @description A place where the cable is taken out or watched, and what it may be given there: N, and mm of bend.
-         */
-        PullPoint: {
-            /** Name */
-            name: string;
-            /** Does */
-            does: string;
-            /** At Most N */
-            at_most_n: number | null;
-            /** Radius Mm */
-            radius_mm: number | null;
-        };
-        /**
          * PullSheet
          * @description A pull: cables and places in order, tension both ways (the easier first), warnings, what care it needs.
          *
          *     Lengths in m, tension in N, bends in degrees. Without a weight there are no pulls, and the sheet says so.
          *     ``stages`` are the pulls to make instead of one, where one breaks a limit and pull points allow more;
          *     ``dry_n`` is the easier tension without a lubricant; ``bend_losses`` what one turn at the tightest radius costs.
+         *     ``stretches``, ``points`` and ``ducts`` draw the way: their distances run from the first of ``places``.
+         *     ``most_sidewall_n_per_m`` is the pressure that the weakest cable stands at a bend, None while it is not known.
          */
         PullSheet: {
             /** Cables */
@@ -11110,6 +11164,23 @@ export interface components {
             cautions: string[];
             /** Sources */
             sources: components["schemas"]["Source"][];
+            /**
+             * Stretches
+             * @default []
+             */
+            stretches: components["schemas"]["PullStretch"][];
+            /**
+             * Points
+             * @default []
+             */
+            points: components["schemas"]["passerelle__core__plant__pull_sheet__PullPoint"][];
+            /**
+             * Ducts
+             * @default []
+             */
+            ducts: components["schemas"]["DuctStrip"][];
+            /** Most Sidewall N Per M */
+            most_sidewall_n_per_m?: number | null;
         };
         /**
          * PullStage
@@ -11128,6 +11199,24 @@ export interface components {
             tension_n: number | null;
             /** Kept */
             kept: boolean;
+        };
+        /**
+         * PullStretch
+         * @description A straight of the pull and the bend at its end, in the order of ``places``: a step of each pull is of one.
+         *
+         *     ``from_m`` and ``to_m`` lie along the pull, climbs counted in. ``radius_m`` is None where nothing bends.
+         */
+        PullStretch: {
+            /** From M */
+            from_m: number;
+            /** To M */
+            to_m: number;
+            /** Rise M */
+            rise_m: number;
+            /** Bend Deg */
+            bend_deg: number;
+            /** Radius M */
+            radius_m: number | null;
         };
         /**
          * PullWarning
@@ -15005,6 +15094,32 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * PullPoint
+         * @description A place where the cable is taken out or watched, and what it may be given there: N, and mm of bend.
+         */
+        passerelle__core__materials__day__PullPoint: {
+            /** Name */
+            name: string;
+            /** Does */
+            does: string;
+            /** At Most N */
+            at_most_n: number | null;
+            /** Radius Mm */
+            radius_mm: number | null;
+        };
+        /**
+         * PullPoint
+         * @description A point at which a cable can be taken out: a place or a pull point, ``at_m`` along the pull.
+         */
+        passerelle__core__plant__pull_sheet__PullPoint: {
+            /** Name */
+            name: string;
+            /** At M */
+            at_m: number;
+            /** Place */
+            place: boolean;
         };
         /**
          * Step
