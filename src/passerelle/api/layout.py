@@ -24,7 +24,7 @@ from passerelle.core.plant.closures import ClosureSheet, closure_sheet
 from passerelle.core.plant.diversity import Cure, DiversePair, cures, diverse_pair
 from passerelle.core.plant.layouts import Layouts, compare_layouts
 from passerelle.core.plant.outages import ElementKind, Rider, outage_of
-from passerelle.core.plant.remote_power import Feed, FeedResult, SwitchPower, feeds, switch_power
+from passerelle.core.plant.remote_power import Feed, FeedAnswer, SwitchPower, feeds, switch_power
 from passerelle.core.plant.riders import cable_uses
 from passerelle.core.plant.routing import Aim, Ground, Route, built, diverse_ground, route, routes
 from passerelle.core.plant.scope_sheet import ScopeSheet, scope_sheet
@@ -155,9 +155,9 @@ def get_switch_power(
 
 
 @router.post("/remote-power")
-def get_remote_power(feed: Feed) -> list[FeedResult]:
+def get_remote_power(feed: Feed) -> FeedAnswer:
     """A device fed over two conductors: what arrives over each size, and how far each reaches."""
-    return list(feeds(feed))
+    return FeedAnswer(feed=feed, rows=tuple(feeds(feed)))
 
 
 @router.get("/bend-loss")

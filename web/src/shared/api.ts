@@ -89,6 +89,7 @@ export type Cure = Schemas["Cure"];
 export type Layouts = Schemas["Layouts"];
 export type Capacity = Schemas["Capacity"];
 export type FeedResult = Schemas["FeedResult"];
+export type FeedAnswer = Schemas["FeedAnswer"];
 export type SwitchPower = Schemas["SwitchPower"];
 export type ClosureSheet = Schemas["ClosureSheet"];
 export type ScopeSheet = Schemas["ScopeSheet"];

@@ -5,6 +5,7 @@ import { Care } from "../shared/Care";
 import { PlainTable } from "../shared/PlainTable";
 import { lengthText, sourceText } from "../shared/format";
 import { useSettings } from "../shared/settings";
+import { PullDrawing } from "./PullDrawing";
 
 const NEWTON_PER_POUND = 4.4482216;
 const CARE = [
@@ -23,7 +24,7 @@ export function PullSheetView({ sheet }: { sheet: PullSheet }) {
     unit === "ft" ? `${(newton / NEWTON_PER_POUND).toFixed(0)} lbf` : `${newton.toFixed(0)} N`;
   const [easy] = sheet.pulls;
   return (
-    <Box maxW="900px">
+    <Box maxW="940px">
       <Heading as="h1" size="md" fontWeight={600} mt={2}>
         Pull sheet: {sheet.name}
       </Heading>
@@ -45,6 +46,7 @@ export function PullSheetView({ sheet }: { sheet: PullSheet }) {
           .
         </Text>
       )}
+      {sheet.pulls.length > 0 && <PullDrawing sheet={sheet} force={force} />}
       {sheet.warnings.map((warning) => (
         <Text
           key={warning.what}

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import {
   type Evidence,
-  type FeedResult,
+  type FeedAnswer,
   type Identified,
   type Plant,
   type PlantOut,
@@ -41,7 +41,7 @@ export const useRemotePower = (feed: Record<string, string>, enabled: boolean) =
   useQuery({
     enabled,
     queryKey: ["remote-power", feed],
-    queryFn: () => call<FeedResult[]>("/remote-power", "POST", feed),
+    queryFn: () => call<FeedAnswer>("/remote-power", "POST", feed),
     retry: false,
     placeholderData: (before) => before,
   });

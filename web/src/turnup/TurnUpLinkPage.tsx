@@ -16,7 +16,7 @@ import { Warnings } from "./Warnings";
 import { WhoHere, here } from "./WhoHere";
 import { useReadLink, useTurnUp } from "./queries";
 import { powerScale } from "./scale";
-import { useWidth } from "./useWidth";
+import { useWidth } from "../draw/useWidth";
 
 /** The turn-up of one link: both ends along its chain, what differs on its piece, the dark one, steps, logbook. */
 export function TurnUpLinkPage({ project }: { project: Project | undefined }) {

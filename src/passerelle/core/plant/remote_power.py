@@ -53,6 +53,13 @@ class FeedResult(Frozen):
     source: Source
 
 
+class FeedAnswer(Frozen):
+    """A feed as it was understood, and what arrives over each size of conductor."""
+
+    feed: Feed
+    rows: tuple[FeedResult, ...]
+
+
 def end_voltage(source_v: float, loop_ohm: float, load_w: float) -> float | None:
     """Voltage in V at a load of constant power: the higher root of V² − V_s·V + P·R = 0, or None without one.
 

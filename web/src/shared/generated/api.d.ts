@@ -6671,6 +6671,15 @@ export interface components {
             hottest_c: number;
         };
         /**
+         * FeedAnswer
+         * @description A feed as it was understood, and what arrives over each size of conductor.
+         */
+        FeedAnswer: {
+            feed: components["schemas"]["Feed"];
+            /** Rows */
+            rows: components["schemas"]["FeedResult"][];
+        };
+        /**
          * FeedResult
          * @description What arrives over one size of conductor: volts and amperes at the peak, None where it cannot work.
          *
@@ -11173,7 +11182,7 @@ export interface components {
              * Points
              * @default []
              */
-            points: components["schemas"]["passerelle__core__plant__pull_sheet__PullPoint"][];
+            points: components["schemas"]["passerelle__core__plant__pull_way__PullPoint"][];
             /**
              * Ducts
              * @default []
@@ -15113,7 +15122,7 @@ export interface components {
          * PullPoint
          * @description A point at which a cable can be taken out: a place or a pull point, ``at_m`` along the pull.
          */
-        passerelle__core__plant__pull_sheet__PullPoint: {
+        passerelle__core__plant__pull_way__PullPoint: {
             /** Name */
             name: string;
             /** At M */
@@ -21944,7 +21953,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FeedResult"][];
+                    "application/json": components["schemas"]["FeedAnswer"];
                 };
             };
             /** @description The request cannot be read */
