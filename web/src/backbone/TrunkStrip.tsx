@@ -1,6 +1,5 @@
 import type { TrunkSheet } from "../shared/api";
-import { STRAND_COLORS } from "../shared/colors";
-import { tracersOf } from "../site/Swatch";
+import { STRAND_COLORS, tracersOf } from "../shared/colors";
 
 const INK = "var(--chakra-colors-fg)";
 const STEP = 34;

@@ -50,3 +50,9 @@ export const STRAND_COLORS: Record<string, string> = {
   olive: "#7b7a35",
   magenta: "#b83280",
 };
+
+/** The base color and how many tracers cross it, from words such as "blue with 2 tracers". */
+export function tracersOf(color: string): { base: string; tracers: number } {
+  const [base = "", marked] = color.split(" with ");
+  return { base, tracers: marked === undefined ? 0 : Number.parseInt(marked, 10) || 1 };
+}

@@ -5,9 +5,13 @@ import type { Capacity, Project } from "../shared/api";
 import { PlainTable } from "../shared/PlainTable";
 import { ProblemNote } from "../shared/ProblemNote";
 import { Waiting } from "../shared/Waiting";
+import { Choice } from "../shared/Choice";
 import { sourceText } from "../shared/format";
 import { usePlantQuery } from "../shared/queries";
 import { useSettled } from "../shared/useSettled";
+import { BarKey, Bars } from "../draw/Bars";
+import { CapacityBars } from "./CapacityBars";
+import { YearByYear } from "./YearByYear";
 
 const years = (count: number | null | undefined) =>
   count === null || count === undefined ? "beyond 100 years" : count === 0 ? "now" : `in ${count} years`;
@@ -17,7 +21,10 @@ export function CapacityPage({ project }: { project: Project | undefined }) {
   const [growth, setGrowth] = useState("10");
   const [horizon, setHorizon] = useState("10");
   const query = useSettled({ growth: growth.replace(",", "."), years: horizon });
+  const [picked, setPicked] = useState("");
   const found = usePlantQuery<Capacity>(project, "capacity", query);
+  const cables = found.data?.cables ?? [];
+  const cable = cables.find((row) => row.cable === picked) ?? cables.find((row) => row.used > 0) ?? cables[0];
   return (
     <Box as="main" flex="1" overflowY="auto" px={4} py={3}>
       <Heading as="h1" size="md" fontWeight={600}>
@@ -58,6 +65,25 @@ export function CapacityPage({ project }: { project: Project | undefined }) {
       <Waiting on={found.isLoading} words="Counting strands and ducts" />
       {found.data && (
         <>
+          {cable && (
+            <Box mt={2} maxW="1000px">
+              <CapacityBars cables={cables} years={found.data.years} />
+              <Flex gap={2} align="center" mt={4} fontSize="13px">
+                year by year
+                <Choice
+                  label="Cable year by year"
+                  value={cable.cable}
+                  options={cables.map((row) => [row.cable, row.name])}
+                  onChange={setPicked}
+                />
+              </Flex>
+              <YearByYear cable={cable} growth={found.data.growth_percent} />
+            </Box>
+          )}
+          {found.data.ducts.length > 0 && <Ducts ducts={found.data.ducts} />}
+          <Heading as="h2" size="sm" fontWeight={600} mt={4}>
+            In figures
+          </Heading>
           <PlainTable
             label="Strands"
             head={[
@@ -90,11 +116,8 @@ export function CapacityPage({ project }: { project: Project | undefined }) {
               ],
             }))}
           />
-          <Heading as="h2" size="sm" fontWeight={600} mt={4}>
-            Ducts
-          </Heading>
           <PlainTable
-            label="Ducts"
+            label="Ducts in figures"
             head={["duct", "taken", "limit", "room for", "full"]}
             figures={[1, 2, 3]}
             rows={found.data.ducts.map((row) => ({
@@ -115,6 +138,32 @@ export function CapacityPage({ project }: { project: Project | undefined }) {
           </Text>
         </>
       )}
+    </Box>
+  );
+}
+
+/** The ducts by the share of their bore that is taken, each with its limit. */
+function Ducts({ ducts }: { ducts: Capacity["ducts"] }) {
+  return (
+    <Box mt={4} maxW="1000px">
+      <Heading as="h2" size="sm" fontWeight={600}>
+        Ducts
+      </Heading>
+      <BarKey entries={[["full", "area taken"]]} />{" "}
+      <span style={{ fontSize: 12 }}>upright mark: the limit by the number of cables in it</span>
+      <Bars
+        label="Ducts by area"
+        ticks={[0, 0.25, 0.5, 0.75, 1].map((at) => ({ at, words: `${at * 100} %` }))}
+        rows={ducts.map((row) => ({
+          key: row.way,
+          name: row.name,
+          strong: row.share > row.limit,
+          marks: [row.limit],
+          words: `${row.name}: ${Math.round(row.share * 100)} % taken of at most ${Math.round(row.limit * 100)} %, room for ${row.more_cables} more, ${row.share > row.limit ? "overfull" : years(row.full_in_years)}`,
+          parts: [{ from: 0, to: row.share, look: "full" as const }],
+          end: row.share > row.limit ? "× overfull" : `room for ${row.more_cables}`,
+        }))}
+      />
     </Box>
   );
 }

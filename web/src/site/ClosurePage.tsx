@@ -8,6 +8,7 @@ import { HiddenTitle } from "../shared/HiddenTitle";
 import { ProblemNote } from "../shared/ProblemNote";
 import { Waiting } from "../shared/Waiting";
 import { usePlant, usePlantQuery } from "../shared/queries";
+import { StrandStrip } from "../draw/StrandStrip";
 import { Swatch } from "./Swatch";
 
 /** What is done with each strand at one place. It prints for the lid of the closure. */
@@ -49,6 +50,10 @@ export function ClosurePage({ project }: { project: Project | undefined }) {
           <Heading as="h1" size="md" fontWeight={600} mt={2}>
             Strands at {sheet.data.name}
           </Heading>
+          <Text fontSize="12px" color="fg.muted">
+            Each cable as it lies in the trays here, tube by tube. Lower half filled: it carries a link. A wedge
+            under a strand: something is done with it here; without one it passes through uncut.
+          </Text>
           {sheet.data.cables.length === 0 && <Text color="fg.muted">No cable passes here.</Text>}
           {sheet.data.cables.map((cable) => {
             const rows = sheet.data.rows.filter((row) => row.cable === cable);
@@ -58,6 +63,7 @@ export function ClosurePage({ project }: { project: Project | undefined }) {
                 <Heading as="h2" size="sm" fontWeight={600}>
                   {rows[0]?.cable_name}
                 </Heading>
+                <StrandStrip name={rows[0]?.cable_name ?? cable} group={group} strands={rows} />
                 <PlainTable
                   label={`Strands of ${rows[0]?.cable_name}`}
                   head={["strand", group, `in the ${group}`, "carries", "here"]}

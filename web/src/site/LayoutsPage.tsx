@@ -1,4 +1,4 @@
-import { Box, Flex, Heading, Text } from "@chakra-ui/react";
+import { Box, Flex, Grid, Heading, Text } from "@chakra-ui/react";
 import { useSearchParams } from "react-router";
 
 import type { Layouts, Project } from "../shared/api";
@@ -10,6 +10,10 @@ import { Toggle } from "../shared/Toggle";
 import { lengthText, rateText, sourceText } from "../shared/format";
 import { usePlant, usePlantQuery } from "../shared/queries";
 import { useSettings } from "../shared/settings";
+import { Bars } from "../draw/Bars";
+import { evenScale, roundUp } from "../draw/scale";
+import { LayoutStrip } from "./LayoutStrip";
+import { farthest } from "./layoutRows";
 
 /** Star, tapped chain, ring and tree for the same places, side by side. */
 export function LayoutsPage({ project }: { project: Project | undefined }) {
@@ -83,6 +87,7 @@ export function LayoutsPage({ project }: { project: Project | undefined }) {
       )}
       {found.data && wanted.length > 0 && (
         <Box mt={3} data-testid="layouts">
+          <Drawn layouts={found.data} name={name} />
           <PlainTable
             label="Layouts"
             head={[
@@ -132,5 +137,52 @@ export function LayoutsPage({ project }: { project: Project | undefined }) {
         </Box>
       )}
     </Box>
+  );
+}
+
+/** The layouts side by side as strips, the cheapest first, each with its price and what one fault takes as bars. */
+function Drawn({ layouts, name }: { layouts: Layouts; name: (id: string) => string }) {
+  const { unit } = useSettings();
+  const most = farthest(layouts.layouts, layouts.core);
+  const price = evenScale(0, roundUp(Math.max(...layouts.layouts.map((one) => one.cost))), 0, 1);
+  return (
+    <Grid templateColumns={{ base: "1fr", xl: "1fr 1fr" }} gap={6} mb={4}>
+      {layouts.layouts.map((layout) => (
+        <Box key={layout.name} as="section" aria-label={`Layout ${layout.name}`}>
+          <Heading as="h2" size="sm" fontWeight={600}>
+            {layout.name}
+          </Heading>
+          <LayoutStrip layout={layout} core={layouts.core} most={most} name={name} />
+          <Box maxW="560px">
+            <Bars
+              label={`${layout.name} in figures`}
+              rows={[
+                {
+                  key: "price",
+                  name: "price",
+                  words: `Price ${layout.cost.toFixed(0)}`,
+                  parts: [{ from: 0, to: price.at(layout.cost), look: "full" }],
+                  end: layout.cost.toFixed(0),
+                },
+                {
+                  key: "fault",
+                  name: "one fault takes",
+                  words: `One fault takes ${layout.fault_takes} of ${layout.members.length} places: ${layout.fault_kind} ${layout.fault_at}`,
+                  parts: [
+                    { from: 0, to: 1, look: "open" },
+                    { from: 0, to: layout.fault_takes / Math.max(1, layout.members.length), look: "full" },
+                  ],
+                  end: `${layout.fault_takes} of ${layout.members.length}`,
+                },
+              ]}
+            />
+          </Box>
+          <Text fontSize="12.5px" color="fg.muted">
+            {lengthText(layout.cable_m, unit)} of cable.{" "}
+            {layout.fault_takes > 0 ? `Worst: ${layout.fault_kind} ${layout.fault_at}.` : ""}
+          </Text>
+        </Box>
+      ))}
+    </Grid>
   );
 }

@@ -7,6 +7,7 @@ import { ProblemNote } from "../shared/ProblemNote";
 import { lengthText } from "../shared/format";
 import { useBuildRoute } from "./queries";
 import { useSettings } from "../shared/settings";
+import { RouteStrip } from "./RouteStrip";
 
 const VERBS: Record<string, string> = {
   strands: "use strands of",
@@ -22,10 +23,13 @@ interface Props {
   apart: string;
   grade: string;
   fresh: boolean;
+  /** The longest of the routes in m: all are drawn on its scale. */
+  most: number;
+  onLook: (ways: readonly string[]) => void;
 }
 
 /** One route with its steps, what it shares, and a button that plans its cable. */
-export function RouteCard({ route, project, revision, apart, grade, fresh }: Props) {
+export function RouteCard({ route, project, revision, apart, grade, fresh, most, onLook }: Props) {
   const { unit } = useSettings();
   const build = useBuildRoute(project?.id);
   const [name, setName] = useState(`${route.start} to ${route.end}`.slice(0, 36));
@@ -52,6 +56,8 @@ export function RouteCard({ route, project, revision, apart, grade, fresh }: Pro
       width="400px"
       maxW="100%"
       fontSize="13px"
+      onMouseEnter={() => onLook(route.steps.flatMap((step) => step.ways))}
+      onFocus={() => onLook(route.steps.flatMap((step) => step.ways))}
     >
       <Heading as="h2" size="sm" fontWeight={600}>
         {route.aim[0]?.toUpperCase()}
@@ -62,6 +68,7 @@ export function RouteCard({ route, project, revision, apart, grade, fresh }: Pro
         {route.pulled_m > 0 ? `${lengthText(route.pulled_m, unit)} to pull; ` : ""}
         {route.new_m > 0 ? `${lengthText(route.new_m, unit)} new; ` : ""}price {route.cost.toFixed(0)}
       </Text>
+      <RouteStrip route={route} most={most} />
       {route.diverse !== null && (
         <Text fontWeight={600} data-testid="route-diversity">
           {route.diverse

@@ -1,5 +1,8 @@
 import { Box, Flex, Heading, Text } from "@chakra-ui/react";
 
+import { useState } from "react";
+import { useNavigate } from "react-router";
+
 import type { DiversePair, Project, Route } from "../shared/api";
 import { Choice } from "../shared/Choice";
 import { ProblemNote } from "../shared/ProblemNote";
@@ -10,6 +13,7 @@ import { useCatalog, useLinks, usePlant, usePlantQuery } from "../shared/queries
 import { useSettings } from "../shared/settings";
 import { useAddress } from "../shared/useAddress";
 import { RouteCard } from "./RouteCard";
+import { StripPlan } from "./StripPlan";
 
 /** A way between two places: over free strands, then free room, then new work; apart from another link by choice. */
 export function RoutesPage({ project }: { project: Project | undefined }) {
@@ -17,7 +21,9 @@ export function RoutesPage({ project }: { project: Project | undefined }) {
   const [params, put] = useAddress();
   const plant = usePlant(project).data;
   const links = useLinks(project?.id).data ?? [];
-  const grades = useCatalog().data?.fibers.map((fiber) => fiber.name) ?? [];
+  const catalog = useCatalog().data;
+  const navigate = useNavigate();
+  const grades = catalog?.fibers.map((fiber) => fiber.name) ?? [];
   const places = plant?.plant.places ?? [];
   const start = params.get("from") ?? plant?.strips.roots[0]?.place ?? "";
   const end = params.get("to") ?? "";
@@ -29,6 +35,9 @@ export function RoutesPage({ project }: { project: Project | undefined }) {
   const found = usePlantQuery<Route[]>(project, "routes", query, ready);
   const pair = usePlantQuery<DiversePair | null>(project, "diverse-pair", { start, end }, ready);
   const laid = new Set(plant?.paths.map((path) => path.link));
+  const [looked, setLooked] = useState<readonly string[] | null>(null);
+  const shown = looked ?? found.data?.[0]?.steps.flatMap((step) => step.ways) ?? [];
+  const most = Math.max(1, ...(found.data ?? []).map((route) => route.length_m));
   const options = places.map((place) => [place.id, place.name] as const);
   return (
     <Box as="main" flex="1" overflowY="auto" px={4} py={3}>
@@ -86,6 +95,26 @@ export function RoutesPage({ project }: { project: Project | undefined }) {
           Choose two places: for example Harbor office and Lock house.
         </Text>
       )}
+      {plant && places.length > 0 && (plant.plant.ways ?? []).length > 0 && (
+        <Box
+          overflowX="auto"
+          mt={3}
+          borderBottomWidth="1px"
+          pb={1}
+          tabIndex={0}
+          role="group"
+          aria-label="The route on the plan"
+        >
+          <StripPlan
+            plant={plant}
+            catalog={catalog}
+            chosen={null}
+            lit={new Set(ready ? shown : [])}
+            links={new Map(links.map((row) => [row.id, row.name]))}
+            onChoose={(way) => navigate(`/site?way=${encodeURIComponent(way)}`)}
+          />
+        </Box>
+      )}
       {ready && found.data && (
         <Box mt={3} data-testid="routes" aria-live="polite">
           {found.data.length === 0 && (
@@ -101,6 +130,8 @@ export function RoutesPage({ project }: { project: Project | undefined }) {
                 apart={apart}
                 grade={grade}
                 fresh={fresh}
+                most={most}
+                onLook={setLooked}
               />
             ))}
           </Flex>

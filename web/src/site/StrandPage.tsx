@@ -8,6 +8,7 @@ import { ProblemNote } from "../shared/ProblemNote";
 import { Waiting } from "../shared/Waiting";
 import { sourceText } from "../shared/format";
 import { useCatalog, usePlant, usePlantQuery } from "../shared/queries";
+import { StrandStrip } from "../draw/StrandStrip";
 import { Swatch } from "./Swatch";
 
 /** The strands of one cable as the closure shows them, by tube and color. It prints for the closure's lid. */
@@ -21,7 +22,7 @@ export function StrandPage({ project }: { project: Project | undefined }) {
   const code = codes.find((one) => one.name === (cable?.color_code ?? codes[0]?.name));
   const group = (cable?.grouped_in ?? "tubes").slice(0, -1);
   return (
-    <Box as="main" flex="1" overflowY="auto" px={4} py={3} maxW="720px">
+    <Box as="main" flex="1" overflowY="auto" px={4} py={3}>
       <Flex gap={3} align="baseline" className="no-print" fontSize="13px">
         cable{" "}
         <Choice
@@ -47,6 +48,14 @@ export function StrandPage({ project }: { project: Project | undefined }) {
           <Heading as="h1" size="md" fontWeight={600} mt={2}>
             Strands: {cable?.name ?? id}
           </Heading>
+          <StrandStrip
+            name={cable?.name ?? id}
+            group={group}
+            strands={strands.data.map((row) => ({ ...row, carries: row.use }))}
+          />
+          <Text fontSize="12px" color="fg.muted" mb={2}>
+            Upper half: the color of the strand. Lower half filled: it carries a link; crossed: dead; empty: free.
+          </Text>
           <Table.Root size="sm" width="auto" aria-label="Strands">
             <Table.Header>
               <Table.Row bg="transparent">

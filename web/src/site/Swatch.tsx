@@ -1,10 +1,4 @@
-import { STRAND_COLORS } from "../shared/colors";
-
-/** The base color and how many tracers cross it, from words such as "blue with 2 tracers". */
-export function tracersOf(color: string): { base: string; tracers: number } {
-  const [base = "", marked] = color.split(" with ");
-  return { base, tracers: marked === undefined ? 0 : Number.parseInt(marked, 10) || 1 };
-}
+import { STRAND_COLORS, tracersOf } from "../shared/colors";
 
 /** A strand's or tube's color, with its number and name; a tracer is a stripe across it. */
 export function Swatch({ number, color }: { number: number; color: string }) {

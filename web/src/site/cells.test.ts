@@ -1,7 +1,7 @@
 import { expect, test } from "vitest";
 
 import type { Plant } from "../shared/api";
-import { tracersOf } from "./Swatch";
+import { tracersOf } from "../shared/colors";
 import { type Column, cellText, cellValue, columns } from "./columns";
 import { newRow } from "./shelves";
 

@@ -1,8 +1,7 @@
 import { Box, Text } from "@chakra-ui/react";
 
 import type { FaceSeen, StrandTable } from "../../shared/api";
-import { STRAND_COLORS } from "../../shared/colors";
-import { tracersOf } from "../../site/Swatch";
+import { STRAND_COLORS, tracersOf } from "../../shared/colors";
 import { colorAt, positionText } from "./cells";
 
 const INK = "var(--chakra-colors-fg)";

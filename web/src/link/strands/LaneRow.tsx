@@ -1,8 +1,7 @@
 import type { KeyboardEvent } from "react";
 
 import type { FaceSeen, StrandTable } from "../../shared/api";
-import { STRAND_COLORS } from "../../shared/colors";
-import { tracersOf } from "../../site/Swatch";
+import { STRAND_COLORS, tracersOf } from "../../shared/colors";
 import { GUTTER_LEFT } from "../layout";
 import { colorAt, positionText } from "./cells";
 
