@@ -1,5 +1,7 @@
 import type { KeyboardEvent, ReactNode } from "react";
 
+import type { LengthScale } from "./scale";
+
 const STEPS: Record<string, number> = { ArrowRight: 1, ArrowDown: 1, ArrowLeft: -1, ArrowUp: -1 };
 
 /** Moves the focus from spot to spot of what the keys are pressed in; Home and End go to its ends. */
@@ -73,27 +75,15 @@ export function Cross({ x, y, size = 5 }: { x: number; y: number; size?: number 
   );
 }
 
-/** The values of a scale along its foot, each with a faint line up through the drawing. */
-export function Foot({
-  ticks,
-  at,
-  y,
-  top,
-  words,
-}: {
-  ticks: readonly number[];
-  at: (value: number) => number;
-  y: number;
-  top: number;
-  words: (value: number) => string;
-}) {
+/** The lengths of a scale along its foot, each with a faint line up through the drawing. */
+export function Foot({ scale, y, top }: { scale: LengthScale; y: number; top: number }) {
   return (
     <g aria-hidden className="figures">
-      {ticks.map((tick) => (
-        <g key={tick}>
-          <path d={`M${at(tick)} ${top}V${y - 12}`} stroke={FAINT} />
-          <text x={at(tick)} y={y} textAnchor="middle" fontSize="10.5" fill={MUTED}>
-            {words(tick)}
+      {scale.ticks.map((tick) => (
+        <g key={tick.m}>
+          <path d={`M${scale.at(tick.m)} ${top}V${y - 12}`} stroke={FAINT} />
+          <text x={scale.at(tick.m)} y={y} textAnchor="middle" fontSize="10.5" fill={MUTED}>
+            {tick.words}
           </text>
         </g>
       ))}

@@ -46,3 +46,44 @@ export const roundUp = (value: number): number =>
 /** Words in at most so many characters. */
 export const cutTo = (words: string, most: number): string =>
   words.length > most ? `${words.slice(0, Math.max(2, most - 1))}…` : words;
+
+/** A scale of lengths given in m: its round values are metres or feet, as the person has it. */
+export interface LengthScale {
+  at: (length_m: number) => number;
+  ticks: readonly { m: number; words: string }[];
+}
+
+const METRES = { m: 1, ft: 0.3048 } as const;
+
+const tickText = (value: number, unit: "m" | "ft"): string =>
+  unit === "m" && value >= 1000 ? `${Number((value / 1000).toFixed(2))} km` : `${Number(value.toFixed(2))} ${unit}`;
+
+/** An even or tenfold scale of lengths with round values in the person's unit. */
+export function lengthScale(
+  kind: "even" | "tenfold",
+  [from_m, to_m]: readonly [number, number],
+  [start, end]: readonly [number, number],
+  unit: "m" | "ft",
+  most = 6,
+): LengthScale {
+  const one = METRES[unit];
+  const scale =
+    kind === "even"
+      ? evenScale(from_m / one, to_m / one, start, end, most)
+      : tenfoldScale(from_m / one, to_m / one, start, end);
+  return {
+    at: (length_m) => scale.at(length_m / one),
+    ticks: scale.ticks.map((value) => ({ m: value * one, words: tickText(value, unit) })),
+  };
+}
+
+/** Of some points in order, the numbers of those that can be named with so much room between: both ends, then what fits. */
+export function apart(points: readonly number[], room: number): number[] {
+  const last = points.length - 1;
+  const named = [0];
+  for (let i = 1; i < last; i++) {
+    const at = points[i] ?? 0;
+    if (at - (points[named.at(-1) ?? 0] ?? 0) >= room && (points[last] ?? 0) - at >= room) named.push(i);
+  }
+  return last > 0 ? [...named, last] : last === 0 ? [0] : [];
+}

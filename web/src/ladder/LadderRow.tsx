@@ -6,7 +6,7 @@ import type { Catalog, LinkRow } from "../shared/api";
 import { VerdictMark } from "../shared/VerdictMark";
 import { lengthText, marginText } from "../shared/format";
 import { useSettings } from "../shared/settings";
-import { MiniChain } from "./MiniChain";
+import { MiniChain } from "../draw/MiniChain";
 
 interface Props {
   row: LinkRow;

@@ -5,8 +5,8 @@ import type { Catalog, LinkRow } from "../shared/api";
 import { VerdictMark } from "../shared/VerdictMark";
 import { lengthText, marginText } from "../shared/format";
 import { useSettings } from "../shared/settings";
-import { MarginBar } from "./MarginBar";
-import { MiniChain } from "./MiniChain";
+import { MarginBar } from "../draw/MarginBar";
+import { MiniChain } from "../draw/MiniChain";
 import "./wide-row.css";
 
 interface Props {

@@ -2,7 +2,7 @@ import { Flex, Input, Text } from "@chakra-ui/react";
 import { useState } from "react";
 
 import { Bars } from "../draw/Bars";
-import { tenfoldScale } from "../draw/scale";
+import { lengthScale } from "../draw/scale";
 import { jacketColor } from "../shared/colors";
 import type { Catalog } from "../shared/api";
 import { lengthText, rateText } from "../shared/format";
@@ -20,7 +20,12 @@ export function ReachBars({ rows, catalog }: { rows: readonly ReachRow[]; catalo
   const [all, setAll] = useState(false);
   const inHand = metres(typed, unit);
   const lengths = rows.map((row) => row.reach_m);
-  const scale = tenfoldScale(Math.min(10, ...lengths), Math.max(1000, ...lengths, inHand ?? 0), 0, 1);
+  const scale = lengthScale(
+    "tenfold",
+    [Math.min(10, ...lengths), Math.max(1000, ...lengths, inHand ?? 0)],
+    [0, 1],
+    unit,
+  );
   const reaches = (row: ReachRow) => inHand === null || (row.carried_m >= inHand && row.least_m <= inHand);
   const shown = all ? rows : rows.slice(0, SHOWN);
   return (
@@ -51,7 +56,7 @@ export function ReachBars({ rows, catalog }: { rows: readonly ReachRow[]; catalo
       <Bars
         label="Reach by application and grade"
         testid="reach-bars"
-        ticks={scale.ticks.map((m) => ({ at: scale.at(m), words: lengthText(m, unit) }))}
+        ticks={scale.ticks.map(({ m, words }) => ({ at: scale.at(m), words }))}
         lines={inHand === null ? [] : [{ at: scale.at(inHand), words: "the length in hand" }]}
         rows={shown.map((row) => ({
           key: row.key,

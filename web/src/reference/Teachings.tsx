@@ -1,7 +1,7 @@
 import { Box, Grid, Heading, Text } from "@chakra-ui/react";
 
 import { Bars } from "../draw/Bars";
-import { tenfoldScale } from "../draw/scale";
+import { lengthScale } from "../draw/scale";
 import { jacketColor } from "../shared/colors";
 import { lengthText, sourceText } from "../shared/format";
 import { useSettings } from "../shared/settings";
@@ -12,7 +12,7 @@ export function Teachings({ catalog, fits }: ReferencePart) {
   const { unit } = useSettings();
   const row = (name: string, fiber: string) =>
     catalog.applications.find((one) => one.name === name)?.reaches.find((one) => one.fiber === fiber);
-  const scale = tenfoldScale(10, 100_000, 0, 1);
+  const scale = lengthScale("tenfold", [10, 100_000], [0, 1], unit);
   return (
     <Box maxW="1000px">
       {catalog.teachings
@@ -36,7 +36,7 @@ export function Teachings({ catalog, fits }: ReferencePart) {
                 {one.rows.length > 0 && (
                   <Bars
                     label={`Reach for: ${one.claim}`}
-                    ticks={scale.ticks.map((m) => ({ at: scale.at(m), words: lengthText(m, unit) }))}
+                    ticks={scale.ticks.map(({ m, words }) => ({ at: scale.at(m), words }))}
                     rows={one.rows.map(([name, fiber]) => {
                       const found = row(name, fiber);
                       const far = found ? lengthText(found.reach_m, unit) : "no row";

@@ -3,7 +3,7 @@ import { lengthText } from "../shared/format";
 import { useSettings } from "../shared/settings";
 import { Cross, Drawing, FAINT, Foot, INK, MUTED, SHADE, Side, Spot } from "../draw/Drawing";
 import { Fitted } from "../draw/Fitted";
-import { evenScale } from "../draw/scale";
+import { evenScale, lengthScale } from "../draw/scale";
 
 const LEFT = 48;
 const RIGHT = 92;
@@ -34,7 +34,7 @@ function Drawn({ rows, chosen, supply_v, length_m, needs_v, usual, width }: Prop
   const { unit } = useSettings();
   const ends = rows.flatMap((row) => (row.peak_v == null ? [] : [row.peak_v]));
   const low = Math.max(0, Math.min(supply_v * 0.75, needs_v ?? supply_v, ...ends) * 0.95);
-  const along = evenScale(0, length_m, LEFT, width - RIGHT, width < 500 ? 3 : 6);
+  const along = lengthScale("even", [0, length_m], [LEFT, width - RIGHT], unit, width < 500 ? 3 : 6);
   const up = evenScale(low, supply_v * 1.02, FOOT - 14, TOP, 5);
   const strong = rows.find((row) => row.conductor === chosen);
   const told = strong?.peak_v == null ? "nothing arrives" : `${strong.peak_v.toFixed(1)} V arrive at the peak`;
@@ -45,7 +45,7 @@ function Drawn({ rows, chosen, supply_v, length_m, needs_v, usual, width }: Prop
       height={HEIGHT}
       testid="feed-drawing"
     >
-      <Foot ticks={along.ticks} at={along.at} y={HEIGHT - 6} top={TOP} words={(m) => lengthText(m, unit)} />
+      <Foot scale={along} y={HEIGHT - 6} top={TOP} />
       <Side ticks={up.ticks} at={up.at} x={LEFT - 8} words={(v) => `${Number(v.toFixed(2))} V`} />
       {needs_v != null && (
         <Spot words={`The device needs ${needs_v} V`}>

@@ -3,7 +3,7 @@ import { lengthText } from "../shared/format";
 import { useSettings } from "../shared/settings";
 import { Cross, Drawing, Foot, INK, LINE, MUTED, PAPER, SHADE, Side, Spot } from "../draw/Drawing";
 import { Fitted } from "../draw/Fitted";
-import { cutTo, evenScale, roundUp } from "../draw/scale";
+import { apart, cutTo, evenScale, lengthScale, roundUp } from "../draw/scale";
 import { tensionLine } from "./pullLines";
 
 const LEFT = 58;
@@ -42,7 +42,7 @@ function Drawn({
     ducts: given.ducts ?? [],
   };
   const whole = Math.max(1, sheet.ducts.at(-1)?.to_m ?? 1);
-  const along = evenScale(0, whole, LEFT, width - RIGHT, width < 500 ? 3 : 6);
+  const along = lengthScale("even", [0, whole], [LEFT, width - RIGHT], unit, width < 500 ? 3 : 6);
   const rated = sheet.rated_tension_n;
   const most = Math.max(...sheet.pulls.map((pull) => pull.tension_n), 1);
   const top = roundUp(rated != null && rated < most * 3 ? Math.max(most, rated) * 1.05 : most * 1.15);
@@ -55,7 +55,7 @@ function Drawn({
       height={HEIGHT}
       testid="pull-drawing"
     >
-      <Foot ticks={along.ticks} at={along.at} y={HEIGHT - 4} top={TOP} words={(m) => lengthText(m, unit)} />
+      <Foot scale={along} y={HEIGHT - 4} top={TOP} />
       <Side ticks={up.ticks} at={up.at} x={LEFT - 8} words={force} />
       {sheet.pulls.map((pull, i) => {
         const line = tensionLine(sheet.stretches, pull);
@@ -156,9 +156,15 @@ function Bends({ sheet, at, y, force }: AlongProps & { force: (newton: number) =
 /** Places and pull points under the way; names that would touch are left to the words of their spots. */
 function Points({ sheet, at, y, width }: AlongProps & { width: number }) {
   const last = sheet.points.length - 1;
+  const most = Math.max(8, Math.floor(width / 20));
+  const named = new Set(
+    apart(
+      sheet.points.map((point) => at(point.at_m)),
+      most * 6,
+    ),
+  );
   return sheet.points.map((point, i) => {
     const x = at(point.at_m);
-    const end = i === 0 || i === last;
     return (
       <Spot key={`${point.name} ${i}`} words={`${point.name}${point.place ? "" : ", where it can be taken out"}`}>
         {point.place ? (
@@ -166,9 +172,9 @@ function Points({ sheet, at, y, width }: AlongProps & { width: number }) {
         ) : (
           <path d={`M${x} ${y - 8}V${y + 8}`} stroke={INK} strokeWidth="1.6" />
         )}
-        {(end || sheet.points.length < 5) && (
+        {named.has(i) && (
           <text x={x} y={y + 20} textAnchor={i === 0 ? "start" : i === last ? "end" : "middle"} fontSize="11.5">
-            {cutTo(point.name, Math.max(8, Math.floor(width / (end ? 16 : 40))))}
+            {cutTo(point.name, most)}
           </text>
         )}
       </Spot>

@@ -3,18 +3,27 @@ import { Box, Flex, Text } from "@chakra-ui/react";
 import type { Option, Verdict } from "../shared/api";
 import { VerdictMark } from "../shared/VerdictMark";
 import { marginText, rateText } from "../shared/format";
+import { useCatalog } from "../shared/queries";
+import { evenScale } from "../draw/scale";
+import { MiniChain } from "../draw/MiniChain";
+import { AnswerBar, type AnswerScale } from "./AnswerBar";
+import { marksOf } from "./marks";
 
 interface Props {
   option: Option;
   currency: string;
   taken: boolean;
   compared: boolean;
+  scale: AnswerScale;
   onPick: () => void;
   onCompare: () => void;
 }
 
 /** One answer: what it is, its verdict and margin, what it costs, the speed that people get, what to do first. */
-export function AnswerCard({ option, currency, taken, compared, onPick, onCompare }: Props) {
+export function AnswerCard({ option, currency, taken, compared, scale, onPick, onCompare }: Props) {
+  const catalog = useCatalog().data;
+  const margin = evenScale(scale.least_db, scale.most_db, 0, 1).at;
+  const price = evenScale(0, scale.most_price, 0, 1).at;
   const slower = option.bottleneck !== "the link";
   return (
     <Flex
@@ -41,19 +50,28 @@ export function AnswerCard({ option, currency, taken, compared, onPick, onCompar
           <Text className="figures" fontWeight={600} overflowWrap="anywhere">
             {option.key}
           </Text>
-          <Flex justify="space-between" gap={2} align="center">
-            <Flex gap={1} align="center">
-              <VerdictMark verdict={option.verdict_text.split(" ")[0] as Verdict} size={12} />
-              {option.verdict_text}
-            </Flex>
-            <span className="figures">{option.margin_db === null ? "" : marginText(option.margin_db)}</span>
+          <Box my={1} width="100%">
+            <MiniChain pieces={marksOf(option.links)} catalog={catalog} />
+          </Box>
+          <Flex gap={1} align="center">
+            <VerdictMark verdict={option.verdict_text.split(" ")[0] as Verdict} size={12} />
+            {option.verdict_text}
           </Flex>
-          <Flex justify="space-between" gap={2}>
-            <span className="figures">
-              {option.cost.total.toFixed(0)} {currency}
-            </span>
-            <span>{option.dearer_by > 0 ? `+${option.dearer_by.toFixed(0)}` : "the cheapest"}</span>
-          </Flex>
+          <AnswerBar
+            words="margin"
+            zero={margin(0)}
+            to={option.margin_db === null ? null : margin(option.margin_db)}
+            end={option.margin_db === null ? "–" : marginText(option.margin_db)}
+          />
+          <AnswerBar
+            words="price"
+            zero={0}
+            to={price(option.cost.total)}
+            end={`${option.cost.total.toFixed(0)} ${currency}`}
+          />
+          <Text color="fg.muted" textAlign="end">
+            {option.dearer_by > 0 ? `+${option.dearer_by.toFixed(0)}` : "the cheapest"}
+          </Text>
           <Text>
             {rateText(option.gets_mbps)}
             {slower ? `, decided by ${option.bottleneck}` : ""}

@@ -5,6 +5,7 @@ import type { Answer, Help } from "../shared/api";
 import { usePrices } from "../shared/queries";
 import { AnswerCard } from "./AnswerCard";
 import { Comparison } from "./Comparison";
+import { answerScale } from "./AnswerBar";
 import { shownFirst } from "./shown";
 
 const MOST_COMPARED = 4;
@@ -41,6 +42,7 @@ export function Answers({
     );
   const first = shownFirst(answer.options);
   const options = all ? answer.options : first;
+  const scale = answerScale(answer.options);
   const currency = prices.data?.currency ?? "units";
   const marked = answer.options.filter((option) => compared.includes(option.key)).slice(0, MOST_COMPARED);
   const beside = marked.length > 1 ? marked : answer.options.slice(0, MOST_COMPARED);
@@ -93,6 +95,7 @@ export function Answers({
             currency={currency}
             taken={option.key === taken}
             compared={compared.includes(option.key)}
+            scale={scale}
             onPick={() => onPick(option.key)}
             onCompare={() => mark(option.key)}
           />

@@ -2,7 +2,7 @@ import { Button, Flex, Input, Text } from "@chakra-ui/react";
 
 import { Choice } from "../shared/Choice";
 import { ProblemNote } from "../shared/ProblemNote";
-import { lengthText, rateText } from "../shared/format";
+import { lengthInput, lengthText, rateText } from "../shared/format";
 import { RATES } from "../shared/generated/lists";
 import { useSettings } from "../shared/settings";
 import type { AskedPlan } from "./usePlan";
@@ -20,13 +20,23 @@ interface Props {
   first: First;
   asks: boolean;
   plan: AskedPlan;
+  /** The length as it was understood, in m. */
+  understood: number | null;
   error: unknown;
   onFirst: (change: Partial<First>) => void;
   onMore: (change: Partial<More>) => void;
 }
 
+/** A length in the person's unit, and exactly in the other one. */
+const bothUnits = (length_m: number, unit: "m" | "ft") => {
+  const other = unit === "m" ? "ft" : "m";
+  return unit === "m"
+    ? `${lengthInput(length_m, "m")}, ${lengthText(length_m, other)}`
+    : `${lengthText(length_m, "ft")}, ${lengthInput(length_m, "m")}`;
+};
+
 /** The fields that answer most questions. */
-export function FirstFields({ first, asks, plan, error, onFirst, onMore }: Props) {
+export function FirstFields({ first, asks, plan, understood, error, onFirst, onMore }: Props) {
   const { unit } = useSettings();
   const { from, to, length, rate } = first;
   const { places, route } = plan;
@@ -79,6 +89,11 @@ export function FirstFields({ first, asks, plan, error, onFirst, onMore }: Props
           />
         )}
       </Flex>
+      {understood !== null && length.trim() !== "" && (
+        <Text fontSize="13px" data-testid="understood">
+          {length.trim()} = <span className="figures">{bothUnits(understood, unit)}</span>
+        </Text>
+      )}
       <Text fontSize="12px" color="fg.muted">
         {asks
           ? "How far: the way between the two cabinets, with every rise. Slack and cords at the ends are added. Empty if not known."

@@ -1,5 +1,5 @@
 import { Box, Button, Flex, Heading, Text } from "@chakra-ui/react";
-import { type FormEvent, useEffect, useState } from "react";
+import { type FormEvent, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 
 import type { Help, NewLink as Wish } from "../shared/api";
@@ -9,13 +9,17 @@ import { lengthText, withUnit } from "../shared/format";
 import { useAnswer, useCreateLike, useCreateLink } from "./queries";
 import { useLink } from "../shared/queries";
 import { useSettings } from "../shared/settings";
-import { Answers } from "./Answers";
+import { AnswerPane } from "./AnswerPane";
 import { FirstFields } from "./FirstFields";
 import { FromPlan, Replaces } from "./FromPlan";
 import { MoreQuestions } from "./MoreQuestions";
 import { moreAsked } from "./again";
+import { useAskedAddress } from "./useAskedAddress";
 import { usePlan } from "./usePlan";
 import type { More } from "./wish";
+
+/** The length that stands in for the one that is not typed yet, so that one sees what an answer looks like. */
+const EXAMPLE = { m: "185 m", ft: "600 ft" } as const;
 
 /** A question and its answers: from where to where, how far, how fast; and a complete chain stands there. */
 export function QuestionPage({
@@ -53,14 +57,9 @@ export function QuestionPage({
   const asks = like === "";
   const answer = useAnswer(projectId, wish, asks);
   const stale = answer.isPlaceholderData;
-  const settled = JSON.stringify({ from, to, length, speed: rate, more: JSON.stringify(more) });
-  useEffect(() => {
-    // What was asked so far stands in the address: a reload, a bookmark and a second tab keep it.
-    const said = Object.entries(JSON.parse(settled) as Record<string, string>);
-    setParams((before) => new URLSearchParams({ ...Object.fromEntries(before), ...Object.fromEntries(said) }), {
-      replace: true,
-    });
-  }, [settled, setParams]);
+  const [bare, setBare] = useState(false);
+  const blank = asks && length.trim() === "" && !bare;
+  useAskedAddress({ from, to, length, speed: rate, more: JSON.stringify(more) }, setParams);
   /** Takes a way on that was offered: the fields of the question that it changes. */
   const help = ({ length_m: shorter, rate_mbps, ...rest }: Help["change"]) => {
     if (typeof shorter === "number") setLength(lengthText(shorter, unit));
@@ -125,6 +124,7 @@ export function QuestionPage({
               first={{ from, to, length, rate }}
               asks={asks}
               plan={plan}
+              understood={asks && !stale && !answer.isError ? (answer.data?.length_m ?? null) : null}
               error={asks ? answer.error : null}
               onFirst={(next) => {
                 if (next.from !== undefined) setFrom(next.from);
@@ -149,19 +149,17 @@ export function QuestionPage({
           </form>
         </Box>
         <Box flex="1" minW={0} px={4} py={3} overflowY={{ lg: "auto" }}>
-          {asks ? (
-            <Answers
-              projectId={projectId}
-              answer={answer.data}
-              error={answer.error}
-              pick={pick}
-              onPick={setPick}
-              onHelp={help}
-              stale={stale}
-            />
-          ) : (
-            <Text>The chain of that link is made again between the two places; its names are left out.</Text>
-          )}
+          <AnswerPane
+            projectId={projectId}
+            example={blank ? EXAMPLE[unit] : ""}
+            asks={asks}
+            wish={wish}
+            answer={answer}
+            pick={pick}
+            onPick={setPick}
+            onHelp={help}
+            onBare={() => setBare(true)}
+          />
         </Box>
       </main>
     </Flex>

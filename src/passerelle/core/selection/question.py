@@ -92,7 +92,7 @@ class Answer(Frozen):
 
     ``asks`` names the inputs that are missed, each with where it belongs: an answer without one reads unknown.
     ``helps`` is what would answer where nothing does; ``later_note`` what carries the later speed, or that nothing
-    does, on the medium of the first answer.
+    does, on the medium of the first answer. ``length_m`` is the length as it was understood, None while not known.
     """
 
     options: tuple[Option, ...]
@@ -102,6 +102,7 @@ class Answer(Frozen):
     asks: tuple[Asked, ...] = ()
     helps: tuple[Help, ...] = ()
     later_note: str = ""
+    length_m: float | None = None
 
 
 def answer(question: Question, catalog: Catalog, house: HouseRules) -> Answer:
@@ -143,6 +144,7 @@ def answer(question: Question, catalog: Catalog, house: HouseRules) -> Answer:
             if one.draft.key not in kept
         ),
         fallbacks=fallbacks(question),
+        length_m=question.length_m,
         asks=asks(question),
         helps=() if fit else _helps(tried, question, catalog, house),
         later_note=_later_note(fit, later, question),

@@ -3222,7 +3222,7 @@ export interface components {
          *
          *     ``asks`` names the inputs that are missed, each with where it belongs: an answer without one reads unknown.
          *     ``helps`` is what would answer where nothing does; ``later_note`` what carries the later speed, or that nothing
-         *     does, on the medium of the first answer.
+         *     does, on the medium of the first answer. ``length_m`` is the length as it was understood, None while not known.
          */
         Answer: {
             /** Options */
@@ -3251,6 +3251,8 @@ export interface components {
              * @default
              */
             later_note: string;
+            /** Length M */
+            length_m?: number | null;
         };
         /**
          * AnswerOut
