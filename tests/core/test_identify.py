@@ -48,6 +48,17 @@ def test_a_black_jacket_says_nothing() -> None:
     assert {c.share for c in seen(jacket="black").candidates} == {c.share for c in seen().candidates}
 
 
+def test_colors_and_plugs_of_other_glass_are_named() -> None:
+    assert {"62.5/125-160", "OM1"} == likely(seen(jacket="slate"))
+    for color, glass in (("green", "100/140"), ("blue", "polarization-maintaining")):
+        told = seen(jacket=color)
+        assert glass in told.contradictions[0]
+        assert len({c.share for c in told.candidates}) == 1  # it tells nothing between the grades of the catalog
+    old = seen(shape="MIC")
+    assert "hybrid cord" in old.contradictions[-1]
+    assert old.candidates[0].grade in ("62.5/125-160", "OM1")
+
+
 def test_contradictions_are_said_and_print_outranks_color() -> None:
     assert "blue plugs on an orange jacket" in seen(jacket="orange", connector="blue").contradictions[0]
     odd = seen(jacket="yellow", print="OM3")

@@ -88,9 +88,15 @@ def test_a_found_cable_goes_into_the_project_and_a_damaged_cord_becomes_an_order
     page.get_by_role("button", name="Put it into the project").click()
     expect(page.get_by_text("Done: found old aqua.")).to_be_visible()
     page.get_by_role("button", name="Order its like").click()
-    expect(page.get_by_text("Done: order duplex cord like the damaged one: OM3, LC")).to_be_visible()
+    like = page.get_by_role("group", name="A cord like it")
+    expect(like.get_by_role("status")).to_have_text("Still needed: how long it must be.")
+    like.get_by_label("Length of the cord").fill("10 ft")
+    like.get_by_label("Plug at the other end").select_option("SC")
+    like.get_by_role("button", name="Put it on the order").click()
+    cord = "duplex cord like the damaged one: OM3, LC to SC, 10 ft"
+    expect(page.get_by_text(f"Done: order {cord}")).to_be_visible()
     page.get_by_role("link", name="See it under Layout").click()
-    expect(page.get_by_label("name of order 1")).to_have_value("duplex cord like the damaged one: OM3, LC")
+    expect(page.get_by_label("name of order 1")).to_have_value(cord)
     page.goto("/site/capacity")
     expect(page.get_by_role("table", name="Strands").get_by_text("old aqua")).to_be_visible()
 

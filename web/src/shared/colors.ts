@@ -8,6 +8,25 @@ const JACKETS: Record<string, string> = {
   "lime green": "#93c021",
   yellow: "#e3bd1b",
   "black (outdoor)": "#4a4946",
+  black: "#2b2a28",
+  white: "#f6f5f1",
+  slate: "#7d858c",
+  green: "#2f9457",
+  blue: "#2f6db5",
+};
+
+/** A jacket's color by its name in the catalog, for drawing. */
+export const jacketInk = (name: string): string => JACKETS[name] ?? UNDECIDED;
+
+/** Colors of plugs and boots by their names in the catalog, for drawing. */
+export const PLUG_INKS: Record<string, string> = {
+  beige: "#cbb891",
+  black: "#2b2a28",
+  aqua: "#2bb3b8",
+  lime: "#93c021",
+  violet: "#8b5fb0",
+  blue: "#3a76c4",
+  green: "#2f9457",
 };
 const UNDECIDED = "#8f8d86";
 

@@ -7,6 +7,7 @@ import { Choice } from "../shared/Choice";
 import { ProblemNote } from "../shared/ProblemNote";
 import { usePlant } from "../shared/queries";
 import { useSetPlant } from "./queries";
+import { OrderLike } from "./OrderLike";
 import { newRow } from "./shelves";
 
 /**
@@ -29,10 +30,10 @@ export function FoundCable({
   const [way, setWay] = useState("");
   const [name, setName] = useState("");
   const [done, setDone] = useState("");
+  const [ordering, setOrdering] = useState(false);
   if (!plant) return null;
   const ways = plant.plant.ways ?? [];
   const chosen = way || (ways[0]?.id ?? "");
-  const told = grades.length > 6 ? "unknown glass" : grades.join(" or ");
   const store = (change: Partial<Plant>, label: string) =>
     save.mutate(
       { revision: plant.revision, plant: { ...plant.plant, ...change }, label },
@@ -50,19 +51,6 @@ export function FoundCable({
     store(
       { cables: [...(plant.plant.cables ?? []), { ...row, name: called }] as Plant["cables"] },
       `found ${called}`,
-    );
-  };
-  const order = () => {
-    const row = newRow("orders", plant.plant);
-    const called = `${seen.fibers === 1 ? "simplex" : "duplex"} cord like the damaged one: ${told}${seen.shape ? `, ${seen.shape}` : ""}${seen.polish ? ` ${seen.polish}` : ""}${seen.jacket ? `, ${seen.jacket}` : ""}`;
-    store(
-      {
-        orders: [
-          ...(plant.plant.orders ?? []),
-          { ...row, name: called.slice(0, 120), count: 1, why: "damaged cord" },
-        ] as Plant["orders"],
-      },
-      `order ${called}`.slice(0, 300),
     );
   };
   return (
@@ -88,10 +76,29 @@ export function FoundCable({
         <Button size="sm" variant="outline" disabled={stale || ways.length === 0 || save.isPending} onClick={put}>
           Put it into the project
         </Button>
-        <Button size="sm" variant="outline" disabled={stale || save.isPending} onClick={order}>
+        <Button
+          size="sm"
+          variant="outline"
+          disabled={stale}
+          aria-expanded={ordering}
+          onClick={() => setOrdering(!ordering)}
+        >
           Order its like
         </Button>
       </Flex>
+      {ordering && (
+        <OrderLike
+          grades={grades}
+          seen={seen}
+          busy={stale || save.isPending}
+          onOrder={(line) => {
+            const row = newRow("orders", plant.plant);
+            const orders = [...(plant.plant.orders ?? []), { ...row, ...line }] as Plant["orders"];
+            store({ orders }, `order ${line.name}`.slice(0, 300));
+            setOrdering(false);
+          }}
+        />
+      )}
       {ways.length === 0 && <Text fontSize="13px">It needs a way to lie in: add one under Layout.</Text>}
       {done && (
         <Text role="status" fontSize="13px">

@@ -7,6 +7,8 @@ import { ProblemNote } from "../shared/ProblemNote";
 import { sourceText } from "../shared/format";
 import { useIdentify } from "./queries";
 import { useSettled } from "../shared/useSettled";
+import { useCatalog } from "../shared/queries";
+import { Candidates } from "./Candidates";
 import { ArrayFound } from "./ArrayFound";
 import { Carries } from "./Carries";
 import { FoundCable } from "./FoundCable";
@@ -32,7 +34,7 @@ export function IdentifyPage({ project }: { project: Project | undefined }) {
   const found = useIdentify(settled);
   const stale = found.isPlaceholderData || JSON.stringify(settled) !== JSON.stringify(seen);
   const likely = found.data?.candidates.filter((candidate) => candidate.likely) ?? [];
-  const rest = found.data?.candidates.filter((candidate) => !candidate.likely) ?? [];
+  const catalog = useCatalog().data;
   return (
     <Flex
       as="main"
@@ -60,18 +62,12 @@ export function IdentifyPage({ project }: { project: Project | undefined }) {
                 {text}
               </Text>
             ))}
-            <Flex gap={2} wrap="wrap" mt={2} className="figures" fontSize="12.5px">
-              {likely.map((candidate) => (
-                <span key={candidate.grade}>
-                  {candidate.grade} {Math.round(candidate.share * 100)} %
-                </span>
-              ))}
-            </Flex>
+            <Candidates
+              found={found.data}
+              grades={catalog?.fibers.map((fiber) => fiber.name) ?? []}
+              catalog={catalog}
+            />
             <Text fontSize="12.5px" color="fg.muted">
-              {rest.length > 0
-                ? `Unlikely, not excluded: ${rest.map((candidate) => candidate.grade).join(", ")}. `
-                : ""}
-              {found.data.excluded.length > 0 ? `Excluded by print: ${found.data.excluded.join(", ")}. ` : ""}
               Shares rest on an {sourceText(found.data.sources[0]!)}.
             </Text>
             <Button

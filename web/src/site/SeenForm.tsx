@@ -1,6 +1,10 @@
 import { Box, Button, Flex, Heading, Input, Text } from "@chakra-ui/react";
 
-import type { Evidence } from "../shared/api";
+import type { ReactNode } from "react";
+
+import { type ArrayLook, FerruleTip, PlugFront, PlugSide } from "../draw/PlugView";
+import type { Catalog, Evidence } from "../shared/api";
+import { PLUG_INKS, jacketInk } from "../shared/colors";
 import { useCatalog } from "../shared/queries";
 
 const FACES = ["flat", "angled"];
@@ -11,9 +15,13 @@ export function SeenForm({ seen, onSee }: { seen: Evidence; onSee: (seen: Eviden
   const jackets = [
     ...new Set([
       ...(catalog?.fibers.flatMap((fiber) => fiber.jacket_colors) ?? []).filter((color) => !color.includes("(")),
+      ...Object.keys(catalog?.marks.jacket.military ?? {}),
+      ...Object.keys(catalog?.marks.jacket.elsewhere ?? {}),
       ...(catalog?.marks.jacket.silent ?? []),
     ]),
   ];
+  const colors = Object.keys(catalog?.marks.connector.colors ?? {});
+  const older = Object.keys(catalog?.marks.shape.older ?? {});
   return (
     <Box width={{ base: "auto", lg: "380px" }} flexShrink={0}>
       <Heading as="h1" size="md" fontWeight={600}>
@@ -33,38 +41,63 @@ export function SeenForm({ seen, onSee }: { seen: Evidence; onSee: (seen: Eviden
         value={seen.print}
         onChange={(event) => onSee({ ...seen, print: event.target.value })}
       />
-      <Chips
+      <Press
         title="Jacket"
         values={jackets}
         value={seen.jacket ?? ""}
+        drawn={(name) => <JacketSwatch name={name} print={printsOf(name, catalog)} />}
         onChange={(jacket) => onSee({ ...seen, jacket })}
       />
-      <Chips
+      <Press
         title="Plugs"
-        values={Object.keys(catalog?.marks.connector.colors ?? {})}
+        values={colors}
         value={seen.connector ?? ""}
+        drawn={(name) => <PlugSide shape="SC" face="flat" color={PLUG_INKS[name]} />}
         onChange={(connector) => onSee({ ...seen, connector })}
       />
-      <Chips
+      <Press
         title="Boots"
-        values={Object.keys(catalog?.marks.connector.colors ?? {})}
+        values={colors}
         value={seen.boot ?? ""}
+        drawn={(name) => <PlugSide shape="SC" face="flat" boot={PLUG_INKS[name]} />}
         onChange={(boot) => onSee({ ...seen, boot })}
       />
-      <Chips
+      <Press
         title="Plug shape"
         values={(catalog?.connectors ?? []).map((one) => one.name)}
         value={seen.shape ?? ""}
+        drawn={(name) => (
+          <>
+            <PlugFront shape={name} look={lookOf(seen, name)} />
+            <PlugSide shape={name} face={seen.polish ?? ""} />
+          </>
+        )}
         onChange={(shape) => onSee({ ...seen, shape })}
       />
+      <details open={older.includes(seen.shape ?? "")}>
+        <summary style={{ fontSize: 13 }}>older shapes</summary>
+        <Press
+          title="Older plug shape"
+          values={older}
+          value={seen.shape ?? ""}
+          drawn={(name) => (
+            <>
+              <PlugFront shape={name} />
+              <PlugSide shape={name} face="" />
+            </>
+          )}
+          onChange={(shape) => onSee({ ...seen, shape })}
+        />
+      </details>
       {seen.shape?.startsWith("MPO") && <ArrayChips seen={seen} onSee={onSee} />}
-      <Chips
+      <Press
         title="Ferrule"
         values={FACES}
         value={seen.polish ?? ""}
+        drawn={(face) => <FerruleTip face={face as "flat" | "angled"} />}
         onChange={(polish) => onSee({ ...seen, polish: polish as Evidence["polish"] })}
       />
-      <Chips
+      <Press
         title="Runs"
         values={["indoors", "outdoors"]}
         value={seen.outdoors === null || seen.outdoors === undefined ? "" : seen.outdoors ? "outdoors" : "indoors"}
@@ -93,22 +126,31 @@ export function SeenForm({ seen, onSee }: { seen: Evidence; onSee: (seen: Eviden
 
 /** What a scope shows of an array plug. */
 function ArrayChips({ seen, onSee }: { seen: Evidence; onSee: (seen: Evidence) => void }) {
+  const shape = seen.shape ?? "MPO";
   return (
     <>
-      <Chips
+      <Press
         title="Rows"
+        drawn={(rows) => <PlugFront shape={shape} look={{ ...lookOf(seen, shape), rows: Number(rows) }} />}
         values={["1", "2"]}
         value={seen.rows ? String(seen.rows) : ""}
         onChange={(rows) => onSee({ ...seen, rows: Number(rows) as Evidence["rows"] })}
       />
-      <Chips
+      <Press
         title="Beside the fibers"
+        drawn={(pins) => <PlugFront shape={shape} look={{ ...lookOf(seen, shape), pins: pins === "pins" }} />}
         values={["pins", "holes"]}
         value={seen.pins ?? ""}
         onChange={(pins) => onSee({ ...seen, pins: pins as Evidence["pins"] })}
       />
-      <Chips
+      <Press
         title="Key"
+        drawn={(key) => (
+          <PlugFront
+            shape={shape}
+            look={{ ...lookOf(seen, shape), key: key === "in the middle" ? "middle" : "beside" }}
+          />
+        )}
         values={["in the middle", "beside the middle"]}
         value={seen.key ?? ""}
         onChange={(key) => onSee({ ...seen, key: key as Evidence["key"] })}
@@ -117,17 +159,66 @@ function ArrayChips({ seen, onSee }: { seen: Evidence; onSee: (seen: Evidence) =
   );
 }
 
-function Chips({
-  title,
-  values,
-  value,
-  onChange,
-}: {
+/** What of an array plug was seen so far, for drawing it. */
+const lookOf = (seen: Evidence, shape: string): ArrayLook =>
+  seen.shape === shape
+    ? {
+        rows: seen.rows || 1,
+        pins: seen.pins === "pins",
+        ...(seen.key ? { key: seen.key === "in the middle" ? ("middle" as const) : ("beside" as const) } : {}),
+      }
+    : {};
+
+const PRINTS = 2;
+
+/** What is usually printed on a jacket of this color: the grades whose scheme has it. */
+const printsOf = (color: string, catalog: Catalog | undefined): string =>
+  (catalog?.fibers ?? [])
+    .filter((fiber) => fiber.jacket_colors.includes(color))
+    .map((fiber) => fiber.name.replace(/ \(.*\)/, ""))
+    .filter((name, i, all) => all.indexOf(name) === i)
+    .slice(0, PRINTS)
+    .join(" · ");
+
+/** A piece of cable in its color with a print as it may stand there. */
+function JacketSwatch({ name, print }: { name: string; print: string }) {
+  const dark = ["black", "slate", "blue", "green", "violet"].includes(name);
+  return (
+    <svg width="106" height="22" aria-hidden>
+      <rect
+        x="0.5"
+        y="2.5"
+        width="105"
+        height="17"
+        rx="8"
+        fill={jacketInk(name)}
+        stroke="var(--chakra-colors-fg)"
+      />
+      <text
+        x="53"
+        y="15"
+        textAnchor="middle"
+        fontSize="9.5"
+        fill={dark ? "#ffffff" : "#1b1b1a"}
+        className="figures"
+      >
+        {print}
+      </text>
+    </svg>
+  );
+}
+
+interface PressProps {
   title: string;
-  values: string[];
+  values: readonly string[];
   value: string;
+  /** How a value looks; without one its word stands alone. */
+  drawn?: (value: string) => ReactNode;
   onChange: (value: string) => void;
-}) {
+}
+
+/** Looks to press, each drawn as it is seen, with its word. */
+function Press({ title, values, value, drawn, onChange }: PressProps) {
   return (
     <Box mt={3} role="group" aria-label={title}>
       <Text fontSize="13px">{title}</Text>
@@ -136,11 +227,22 @@ function Chips({
           <Button
             key={name}
             size="md"
-            variant={name === value ? "solid" : "outline"}
+            height="auto"
+            minH="40px"
+            minW="56px"
+            px={2}
+            py={1}
+            flexDirection="column"
+            gap={0}
+            fontWeight={name === value ? 700 : 400}
+            variant="outline"
+            borderWidth={name === value ? "3px" : "1px"}
+            borderColor={name === value ? "fg" : "border.emphasized"}
             aria-pressed={name === value}
             onClick={() => onChange(name === value ? "" : name)}
           >
-            {name}
+            {drawn && <span style={{ display: "flex", alignItems: "center" }}>{drawn(name)}</span>}
+            <span>{name}</span>
           </Button>
         ))}
       </Flex>

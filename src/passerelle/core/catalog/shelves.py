@@ -66,12 +66,19 @@ class AttenuatorFigures(Frozen):
 
 
 class JacketMarks(Frozen):
-    """How jackets tell grades: ``other`` is the weight of a grade whose scheme has another color."""
+    """How jackets tell grades: ``other`` is the weight of a grade whose scheme has another color.
+
+    ``silent`` colors say nothing; ``elsewhere`` names the glass of colors that no grade of the catalog has;
+    ``military`` the grades of colors that only military cable has.
+    """
 
     title: str
     other: float
     silent: tuple[str, ...]
     source: Source
+    elsewhere: dict[str, str]
+    elsewhere_source: Source
+    military: dict[str, tuple[str, ...]]
 
 
 class ConnectorMarks(Frozen):
@@ -92,10 +99,14 @@ class BootMarks(Frozen):
 
 
 class ShapeMarks(Frozen):
-    """Which grades a plug of a shape was usually put on; a shape that is not listed tells nothing."""
+    """Which grades a plug of a shape was usually put on; a shape that is not listed tells nothing.
+
+    ``older`` shapes are only named, with how they are met: no link of the catalog has them.
+    """
 
     title: str
     other: float
+    older: dict[str, str]
     usual: dict[str, tuple[str, ...]]
     source: Source
 

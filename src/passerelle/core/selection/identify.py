@@ -136,7 +136,11 @@ def _shows(look: Look, grade: str, seen: str, catalog: Catalog) -> float:
     if look == "jacket":
         if seen in marks.jacket.silent:
             return 1.0
-        return 1.0 if seen in catalog.fiber(grade).jacket_colors else marks.jacket.other
+        schemes = (
+            *catalog.fiber(grade).jacket_colors,
+            *(c for c, of in marks.jacket.military.items() if grade in of),
+        )
+        return 1.0 if seen in schemes else marks.jacket.other
     if look == "connector":
         return 1.0 if grade in marks.connector.colors.get(seen, ()) else marks.connector.other
     if look == "boot":
@@ -215,6 +219,9 @@ def _contradictions(evidence: Evidence, left: list[str], printed: bool, catalog:
     for look, value in seen.items():
         if printed and all(_shows(look, grade, value, catalog) < 1 for grade in left):
             found.append(f"{value} {odd[look]} do not go with the print: what is printed outranks the color.")
+        elif look == "jacket" and value in catalog.marks.jacket.elsewhere:
+            glass = catalog.marks.jacket.elsewhere[value]
+            found.append(f"A {value} jacket is that of {glass} by the scheme, which is not in the catalog.")
         elif all(_shows(look, grade, value, catalog) < 1 for grade in left):
             found.append(f"No grade's scheme has {value} {odd[look]}: they tell nothing here.")
     if "jacket" in seen and "connector" in seen:
@@ -230,6 +237,8 @@ def _contradictions(evidence: Evidence, left: list[str], printed: bool, catalog:
             found.append(
                 f"{seen['boot']} boots on {seen['connector']} plugs: look at the ferrule and at the print."
             )
+    if (met := catalog.marks.shape.older.get(evidence.shape)) is not None:
+        found.append(f"{evidence.shape}: {met}.")
     if evidence.outdoors and seen.get("jacket") in catalog.marks.jacket.silent:
         found.append(f"{_article(seen['jacket'])} jacket outdoors says nothing of the glass.".capitalize())
     return found

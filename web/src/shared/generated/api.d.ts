@@ -7972,6 +7972,9 @@ export interface components {
         /**
          * JacketMarks
          * @description How jackets tell grades: ``other`` is the weight of a grade whose scheme has another color.
+         *
+         *     ``silent`` colors say nothing; ``elsewhere`` names the glass of colors that no grade of the catalog has;
+         *     ``military`` the grades of colors that only military cable has.
          */
         JacketMarks: {
             /** Title */
@@ -7981,6 +7984,15 @@ export interface components {
             /** Silent */
             silent: string[];
             source: components["schemas"]["Source"];
+            /** Elsewhere */
+            elsewhere: {
+                [key: string]: string;
+            };
+            elsewhere_source: components["schemas"]["Source"];
+            /** Military */
+            military: {
+                [key: string]: string[];
+            };
         };
         /**
          * JobOut
@@ -12724,12 +12736,18 @@ export interface components {
         /**
          * ShapeMarks
          * @description Which grades a plug of a shape was usually put on; a shape that is not listed tells nothing.
+         *
+         *     ``older`` shapes are only named, with how they are met: no link of the catalog has them.
          */
         ShapeMarks: {
             /** Title */
             title: string;
             /** Other */
             other: number;
+            /** Older */
+            older: {
+                [key: string]: string;
+            };
             /** Usual */
             usual: {
                 [key: string]: string[];
