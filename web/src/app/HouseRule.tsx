@@ -1,4 +1,5 @@
 import { Box, Flex, Input, Text, chakra } from "@chakra-ui/react";
+import type { ReactNode } from "react";
 
 import type { Catalog } from "../shared/api";
 import { Choice } from "../shared/Choice";
@@ -12,11 +13,14 @@ export function HouseRule({
   text,
   value,
   onChange,
+  children,
 }: {
   name: string;
   text: RuleText;
   value: string;
   onChange: (value: string) => void;
+  /** What the rule would do as it is typed now. */
+  children?: ReactNode;
 }) {
   const choices = Object.keys(text.choices ?? {});
   return (
@@ -49,6 +53,7 @@ export function HouseRule({
           default {text.default === "" ? "empty" : text.default} {text.unit}
         </Text>
       </Flex>
+      {children}
       {choices.length > 0 && <Text fontSize="13px">{text.choices?.[value]}</Text>}
       <Text fontSize="12.5px" color="fg.muted" maxW="90ch">
         {text.reason} ({sourceText(text.source)})

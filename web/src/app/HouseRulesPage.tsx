@@ -3,10 +3,11 @@ import { useState } from "react";
 
 import type { HouseRules, Project } from "../shared/api";
 import { ProblemNote } from "../shared/ProblemNote";
-import { useCatalog, useHouseRules, useHouseRulesPreview } from "../shared/queries";
+import { useCatalog, useHouseRules, useHouseRulesPreview, useLinkCount } from "../shared/queries";
 import { HouseRule } from "./HouseRule";
 import { OrderRules } from "./OrderRules";
 import { VerdictEffect } from "./VerdictEffect";
+import { movesText } from "./moves";
 
 /** What the project decides: each rule with its reason, and the links whose verdict it would change. */
 export function HouseRulesPage({ project }: { project: Project | undefined }) {
@@ -38,6 +39,8 @@ function Rules({ project, texts }: { project: Project; texts: Texts }) {
   } as HouseRules;
   const valid = names.every((name) => typeof known[name] !== "number" || Number.isFinite(typed(name)));
   const changed = names.some((name) => typed(name) !== known[name]) || Object.keys(order).length > 0;
+  const [touched, setTouched] = useState("");
+  const count = useLinkCount(project.id);
   const [turn, setTurn] = useState(0);
   const clear = () => {
     setTurn(turn + 1);
@@ -62,8 +65,17 @@ function Rules({ project, texts }: { project: Project; texts: Texts }) {
             name={name}
             text={texts[name]!}
             value={value(name)}
-            onChange={(next) => setDraft({ ...draft, [name]: next })}
-          />
+            onChange={(next) => {
+              setTouched(name);
+              setDraft({ ...draft, [name]: next });
+            }}
+          >
+            {name === touched && valid && changed && (
+              <Text fontSize="13px" fontWeight={600} role="status">
+                {preview.data ? movesText(preview.data) : "Reviewing all links …"}
+              </Text>
+            )}
+          </HouseRule>
         ))}
         <OrderRules key={turn} rules={rules} onChange={(next) => setOrder({ ...order, ...next })} />
       </Box>
@@ -82,7 +94,7 @@ function Rules({ project, texts }: { project: Project; texts: Texts }) {
           {valid && !changed && (
             <Text color="fg.muted">Change a rule, and the links whose verdict it would change stand here.</Text>
           )}
-          {valid && changed && <VerdictEffect changes={preview.data} />}
+          {valid && changed && <VerdictEffect changes={preview.data} links={count} />}
           <ProblemNote error={preview.error ?? save.error} />
           <Flex gap={2} mt={2}>
             <Button

@@ -103,7 +103,12 @@ export function CatalogPage({ project }: { project: Project | undefined }) {
         {figures.isPending && <Text color="fg.muted">Reading the figures …</Text>}
         {project && <ModuleSection project={project} />}
         {project && (
-          <FigureTable key={chosen} project={project} lines={records.find(([key]) => key === chosen)?.[1] ?? []} />
+          <FigureTable
+            key={chosen}
+            project={project}
+            lines={records.find(([key]) => key === chosen)?.[1] ?? []}
+            all={lines}
+          />
         )}
         <SelfCheck lines={checks.data ?? []} absent={absent} of={chosen} />
       </Box>

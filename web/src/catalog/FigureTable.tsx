@@ -5,13 +5,23 @@ import type { FigureLine, OwnFigure, Project } from "../shared/api";
 import { ProblemNote } from "../shared/ProblemNote";
 import { sourceText } from "../shared/format";
 import { useHouseRules } from "../shared/queries";
+import { NeighborScale } from "./NeighborScale";
 import { OwnFigureForm } from "./OwnFigureForm";
 
 const same = (figure: OwnFigure, line: FigureLine) =>
   figure.shelf === line.shelf && figure.name === line.name && figure.figure === line.figure;
 
 /** All figures of one record: value, unit, source; each can be replaced in this project and restored. */
-export function FigureTable({ project, lines }: { project: Project; lines: FigureLine[] }) {
+export function FigureTable({
+  project,
+  lines,
+  all,
+}: {
+  project: Project;
+  lines: FigureLine[];
+  /** All figures of the catalog: the neighbors of these. */
+  all: readonly FigureLine[];
+}) {
   const [open, setOpen] = useState<string | null>(null);
   const save = useHouseRules(project);
   const own = project.house_rules.own_figures ?? [];
@@ -28,6 +38,10 @@ export function FigureTable({ project, lines }: { project: Project; lines: Figur
         {first.name}
       </Heading>
       <ProblemNote error={save.error} />
+      <Text fontSize="12px" color="fg.muted">
+        Beside each figure: a tick for the same figure of every other record on its shelf, from the lowest to the
+        highest.
+      </Text>
       <Table.Root size="sm" mt={1} aria-label={`Figures of ${first.name}`}>
         <Table.Body>
           {lines.map((line) => (
@@ -45,6 +59,9 @@ export function FigureTable({ project, lines }: { project: Project; lines: Figur
                 width="1%"
               >
                 {String(Number(line.value.toFixed(4))).replace("-", "−")} {line.unit}
+              </Table.Cell>
+              <Table.Cell py={1} px={2} verticalAlign="top" width="1%">
+                <NeighborScale line={line} all={all} />
               </Table.Cell>
               <Table.Cell py={1} px={2} verticalAlign="top">
                 <Text fontSize="12.5px" color="fg.muted" fontWeight={line.source.estimate ? 600 : 400}>

@@ -133,7 +133,7 @@ const FRONTS: Record<string, ReactNode> = {
 export function PlugFront({ shape, look = {} }: { shape: string; look?: ArrayLook }) {
   const array = shape.startsWith("MPO");
   return (
-    <svg width="44" height="36" viewBox="0 0 44 36" aria-hidden style={{ flexShrink: 0 }}>
+    <svg viewBox="0 0 44 36" aria-hidden style={{ flexShrink: 0, width: 44, height: 36 }}>
       {array ? <ArrayFront columns={shape === "MPO-16" ? 16 : 12} look={look} /> : FRONTS[shape]}
     </svg>
   );
@@ -172,7 +172,7 @@ export function PlugSide({
   const slant = face === "angled" ? 2.4 : 0;
   const at = 12 - tip;
   return (
-    <svg width="72" height="36" viewBox="0 0 72 36" aria-hidden style={{ flexShrink: 0 }}>
+    <svg viewBox="0 0 72 36" aria-hidden style={{ flexShrink: 0, width: 72, height: 36 }}>
       <path d={`M${at + slant} ${top}H12V${top + ferrule}H${at}z`} fill={PAPER} stroke={INK} strokeWidth="1" />
       <rect
         x="12"
@@ -198,7 +198,7 @@ export function PlugSide({
 /** A ferrule's tip alone, large: flat or angled, as a scope from the side would show it. */
 export function FerruleTip({ face }: { face: "flat" | "angled" }) {
   return (
-    <svg width="44" height="30" viewBox="0 0 44 30" aria-hidden style={{ flexShrink: 0 }}>
+    <svg viewBox="0 0 44 30" aria-hidden style={{ flexShrink: 0, width: 44, height: 30 }}>
       <path
         d={face === "angled" ? "M12 6L6 24H44V6z" : "M8 6Q5 15 8 24H44V6z"}
         fill={PAPER}

@@ -184,7 +184,7 @@ const printsOf = (color: string, catalog: Catalog | undefined): string =>
 function JacketSwatch({ name, print }: { name: string; print: string }) {
   const dark = ["black", "slate", "blue", "green", "violet"].includes(name);
   return (
-    <svg width="106" height="22" aria-hidden>
+    <svg aria-hidden style={{ width: 106, height: 22 }}>
       <rect
         x="0.5"
         y="2.5"
