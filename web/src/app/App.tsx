@@ -6,6 +6,7 @@ import { BackbonePage } from "../backbone/BackbonePage";
 import { SplitsPage } from "../backbone/SplitsPage";
 import { TrunksPage } from "../backbone/TrunksPage";
 import { CatalogPage } from "../catalog/CatalogPage";
+import { DropAnywhere } from "../exchange/DropAnywhere";
 import { ExchangePage } from "../exchange/ExchangePage";
 import { RequirementsPage } from "../exchange/RequirementsPage";
 import { LadderPage } from "../ladder/LadderPage";
@@ -62,6 +63,7 @@ export function App() {
   return (
     <Flex direction="column" height="100%">
       <SkipLink />
+      <DropAnywhere />
       <Header project={project.data} projects={projects.data ?? []} keys={keys} />
       <PageRow />
       <ProblemNote error={project.error ?? keys.error} />

@@ -8,7 +8,7 @@ import { moves } from "./moves";
 const SHOWN = 10;
 
 /** The links whose verdict a change would move, before it is made: how many each way as bars, then by name. */
-export function VerdictEffect({ changes, links }: { changes: VerdictChange[] | undefined; links: number }) {
+export function VerdictEffect({ changes, links = 0 }: { changes: VerdictChange[] | undefined; links?: number }) {
   if (!changes) return <Text color="fg.muted">Reviewing all links …</Text>;
   const found = moves(changes);
   const most = Math.max(1, ...found.map((move) => move.count));

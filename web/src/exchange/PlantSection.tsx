@@ -1,9 +1,12 @@
-import { Box, Button, Flex, Heading, Text, Textarea } from "@chakra-ui/react";
+import { Box, Button, Flex, Text, Textarea } from "@chakra-ui/react";
 import { useState } from "react";
 
 import type { PlantTableRequest } from "../shared/api";
 import { Choice } from "../shared/Choice";
 import { ProblemNote } from "../shared/ProblemNote";
+import { CardHead } from "./CardHead";
+import { shelfIn } from "./dropped";
+import { used } from "./lastUse";
 import { usePlantTable, usePlantTableImport } from "./queries";
 import { useSettings } from "../shared/settings";
 
@@ -20,10 +23,10 @@ const EXAMPLES: Record<Shelf, string> = {
 };
 
 /** The plant in and out as tables: a row of a known id is changed, others are added; every bad line is named first. */
-export function PlantSection({ projectId }: { projectId: number }) {
+export function PlantSection({ projectId, given: dropped = "" }: { projectId: number; given?: string }) {
   const { unit } = useSettings();
-  const [shelf, setShelf] = useState<Shelf>("ways");
-  const [text, setText] = useState("");
+  const [shelf, setShelf] = useState<Shelf>(dropped ? shelfIn(dropped) : "ways");
+  const [text, setText] = useState(dropped);
   const [workbook, setWorkbook] = useState("");
   const [mapping, setMapping] = useState<Record<string, string> | null>(null);
   const wish: PlantTableRequest = { shelf, text, workbook, mapping, unit };
@@ -48,10 +51,14 @@ export function PlantSection({ projectId }: { projectId: number }) {
   }
 
   return (
-    <Box as="section" aria-label="The plant as tables" mt={6}>
-      <Heading as="h2" size="md" fontWeight={600}>
-        Places, ways, cables and strands as tables
-      </Heading>
+    <Box as="section" aria-label="The plant as tables" borderWidth="1px" px={3} py={2} mt={3}>
+      <CardHead
+        title="Places, ways, cables and strands as tables"
+        what="CSV or XLSX, out and in again: a row of a known id is changed, others are added."
+        use="plant"
+        projectId={projectId}
+        sample={[`${shelf}.csv`, EXAMPLES[shelf]]}
+      />
       <Flex gap={2} mt={1} align="center" wrap="wrap">
         <Choice
           label="Table"
@@ -130,7 +137,14 @@ export function PlantSection({ projectId }: { projectId: number }) {
             size="xs"
             mt={1}
             disabled={found.problems.length > 0 || moves === 0 || store.isPending}
-            onClick={() => store.mutate(wish, { onSuccess: clear })}
+            onClick={() =>
+              store.mutate(wish, {
+                onSuccess: () => {
+                  used(projectId, "plant", shelf);
+                  clear();
+                },
+              })
+            }
           >
             Import {moves} {shelf}
           </Button>

@@ -1,9 +1,11 @@
-import { Box, Button, Heading, Text } from "@chakra-ui/react";
+import { Box, Button, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { NavLink } from "react-router";
 
 import type { ImportRequest } from "../shared/api";
+import { CardHead } from "./CardHead";
 import { Columns } from "./Columns";
+import { used } from "./lastUse";
 import { TableText } from "./TableText";
 import { ProblemNote } from "../shared/ProblemNote";
 import { useImportPreview, useTableImport } from "./queries";
@@ -12,9 +14,9 @@ import { useSettings } from "../shared/settings";
 const EXAMPLE = "from,to,length,application,fiber\nHarbor office,Cold store,600 ft,10GBASE-SR,OM1 or OM2";
 
 /** Links from a CSV table: columns matched, every bad line named before anything is stored. */
-export function TableImport({ projectId }: { projectId: number }) {
+export function TableImport({ projectId, given = "" }: { projectId: number; given?: string }) {
   const { unit } = useSettings();
-  const [text, setText] = useState("");
+  const [text, setText] = useState(given);
   const [mapping, setMapping] = useState<Record<string, string> | null>(null);
   const wish: ImportRequest = { text, mapping, unit };
   const preview = useImportPreview(projectId, wish, text.trim() !== "");
@@ -24,13 +26,14 @@ export function TableImport({ projectId }: { projectId: number }) {
   const bad = found?.problems ?? [];
 
   return (
-    <Box as="section" aria-label="Links from a table" mt={6}>
-      <Heading as="h2" size="md" fontWeight={600}>
-        In: links from a table
-      </Heading>
-      <Text color="fg.muted" fontSize="13px">
-        CSV with a head line, comma, semicolon or tab. Lengths as people type them; bare numbers are in {unit}.
-      </Text>
+    <Box as="section" aria-label="Links from a table" borderWidth="1px" px={3} py={2} mt={3}>
+      <CardHead
+        title="In: links from a table"
+        what={`CSV with a head line, comma, semicolon or tab. Lengths as people type them; bare numbers are in ${unit}.`}
+        use="in links"
+        projectId={projectId}
+        sample={["links.csv", EXAMPLE]}
+      />
       <TableText
         fileLabel="CSV file"
         textLabel="CSV text"
@@ -81,7 +84,14 @@ export function TableImport({ projectId }: { projectId: number }) {
             size="xs"
             mt={2}
             disabled={bad.length > 0 || found.names.length === 0 || store.isPending}
-            onClick={() => store.mutate(wish, { onSuccess: () => setText("") })}
+            onClick={() =>
+              store.mutate(wish, {
+                onSuccess: () => {
+                  used(projectId, "in links");
+                  setText("");
+                },
+              })
+            }
           >
             Import {found.names.length} links
           </Button>
