@@ -101,8 +101,8 @@ export function CatalogPage({ project }: { project: Project | undefined }) {
         </Hint>
         <ProblemNote error={figures.error} />
         {figures.isPending && <Text color="fg.muted">Reading the figures …</Text>}
-        {project && <ModuleSection project={project} />}
-        {project && (
+        {project && figures.data && <ModuleSection project={project} />}
+        {project && figures.data && (
           <FigureTable
             key={chosen}
             project={project}
@@ -110,7 +110,7 @@ export function CatalogPage({ project }: { project: Project | undefined }) {
             all={lines}
           />
         )}
-        <SelfCheck lines={checks.data ?? []} absent={absent} of={chosen} />
+        {figures.data && checks.data && <SelfCheck lines={checks.data ?? []} absent={absent} of={chosen} />}
       </Box>
     </Flex>
   );

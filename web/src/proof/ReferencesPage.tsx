@@ -35,7 +35,7 @@ export function ReferencesPage({ project }: { project: Project | undefined }) {
           <Reference key={one.taken.key} seen={one} project={project} />
         ))}
       </Box>
-      <InstrumentList project={project} />
+      {tests.data && <InstrumentList project={project} />}
     </Box>
   );
 }

@@ -75,6 +75,7 @@ export function PowerFeed() {
           is then not checked is said.
         </Text>
       )}
+      {!found.data && !found.error && <Box minH="312px" aria-hidden />}
       {chosen && found.data && (
         <Box mt={2} opacity={missing.length > 0 ? 0.75 : 1}>
           <Flex gap={2} align="center" fontSize="13px" wrap="wrap">

@@ -55,7 +55,7 @@ export function BoxesPage({ project }: { project: Project | undefined }) {
           />
         ))}
       </Box>
-      <BoxForm project={project} places={places.map((one) => [one.id, one.name] as const)} />
+      {found.data && <BoxForm project={project} places={places.map((one) => [one.id, one.name] as const)} />}
     </Box>
   );
 }
