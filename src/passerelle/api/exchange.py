@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from datetime import UTC, datetime
 from typing import Any, Literal, TypeVar
 
 from fastapi import APIRouter, Request, status
 from fastapi.responses import Response
+from sqlalchemy.orm import Session
 
 from passerelle.api.errands import (
     ReadyLinks,
@@ -31,6 +33,7 @@ from passerelle.api.workroom import MANY, SMALL, key_of, workroom_of
 from passerelle.core.house import HouseRules
 from passerelle.exchange.ladder_table import HEAD
 from passerelle.exchange.plan_file import PlanFile
+from passerelle.exchange.sheet import Stamp
 from passerelle.exchange.table_out import Cell, write_csv, write_xlsx
 from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
@@ -133,6 +136,12 @@ def download_links(request: Request, project_id: RowId, kind: Literal["csv", "xl
     path, alone = database_of(request).path, _many(request, project_id)
     rows = workroom_of(request).run(key_of(request), links_table, path, project_id, alone=alone, way="out")
     return table_response("links", project_id, kind, HEAD, rows)
+
+
+def stamp_of(session: Session, project_id: int, place: str = "") -> Stamp:
+    """What stands at the foot of a project's printed pages: its name, a place, today, its revision."""
+    owner = stored.project(session, project_id)
+    return Stamp(owner.name, place, f"{datetime.now(UTC):%Y-%m-%d}", owner.revision)
 
 
 def table_response(

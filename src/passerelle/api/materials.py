@@ -10,7 +10,7 @@ from fastapi import APIRouter, Request
 from fastapi.responses import Response
 from sqlalchemy.orm import Session
 
-from passerelle.api.exchange import XLSX, table_response
+from passerelle.api.exchange import XLSX, stamp_of, table_response
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.schemas.common import RowId
 from passerelle.api.schemas.materials import (
@@ -124,13 +124,14 @@ def download_bill(request: Request, project_id: RowId, kind: Literal["csv", "xls
     with database_of(request).read() as session:
         name = stored.project(session, project_id).name
         bill, scope, _ = bill_in(session, project_id)
+        stamp = stamp_of(session, project_id)
     if kind == "csv":
         return table_response("bill", project_id, kind, BILL_HEAD, bill_rows(bill))
     if kind == "xlsx":
         return as_file(bill_workbook(bill, scope.house.currency), XLSX, f"bill-{project_id}.xlsx")
     if kind == "json":
         return as_file(bill.model_dump_json(indent=1), "application/json", f"bill-{project_id}.json")
-    return as_file(bill_pdf(bill, name, scope.house.currency), "application/pdf", f"bill-{project_id}.pdf")
+    return as_file(bill_pdf(bill, name, scope.house.currency, stamp), "application/pdf", f"bill-{project_id}.pdf")
 
 
 def as_file(content: bytes | str, media_type: str, name: str) -> Response:

@@ -8,7 +8,7 @@ from fastapi import APIRouter, Query, Request
 from fastapi.responses import Response
 
 from passerelle.api.errands import map_laid, table_laid
-from passerelle.api.exchange import table_response
+from passerelle.api.exchange import stamp_of, table_response
 from passerelle.api.plant import plant_view
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.schemas.common import RowId
@@ -144,7 +144,8 @@ def download_pull(
     """The pull sheet of one cable or of a bundle."""
     with database_of(request).read() as session:
         sheet = pull_sheet(stored.plant(session, project_id), cable, friction)
-    return _file(pull_pdf(sheet, unit), PDF, "pull.pdf")
+        stamp = stamp_of(session, project_id)
+    return _file(pull_pdf(sheet, unit, stamp), PDF, "pull.pdf")
 
 
 @router.get("/projects/{project_id}/plant/closure.pdf", response_class=Response)
@@ -154,7 +155,8 @@ def download_closure(request: Request, project_id: RowId, place: str) -> Respons
         links = [item.link for item in stored_links.links(session, project_id)]
         order = load_catalog().marks.strands
         sheet = closure_sheet(stored.plant(session, project_id), links, place, order)
-    return _file(closure_pdf(sheet), PDF, "strands.pdf")
+        stamp = stamp_of(session, project_id, sheet.name)
+    return _file(closure_pdf(sheet, stamp), PDF, "strands.pdf")
 
 
 @router.get("/projects/{project_id}/plant/scope.pdf", response_class=Response)
@@ -168,7 +170,8 @@ def download_scope(
     with database_of(request).read() as session:
         name = stored.project(session, project_id).name
         sheet = scope_sheet(stored.plant(session, project_id), cable or ())
-    return _file(scope_pdf(sheet, f"Scope of work: {name}", unit), PDF, "scope.pdf")
+        stamp = stamp_of(session, project_id)
+    return _file(scope_pdf(sheet, f"Scope of work: {name}", unit, stamp), PDF, "scope.pdf")
 
 
 def _file(content: str | bytes, media_type: str, name: str) -> Response:

@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 
 from passerelle import __version__
 from passerelle.api.acceptance import JOINTS, now
-from passerelle.api.exchange import XLSX, open_plan
+from passerelle.api.exchange import XLSX, open_plan, stamp_of
 from passerelle.api.gate import who_of
 from passerelle.api.materials import as_file
 from passerelle.api.problems import PROBLEM_RESPONSES
@@ -80,7 +80,10 @@ def acceptance_sheet(request: Request, session: Session, project_id: int, items:
     tested = [one for one in _tested(session, project_id, items, traces=True) if _any_proof(one)]
     if not tested:
         return b""
-    return certificate_pdf(tested, owner.name, owner.house, PROGRAM, _signed(request, now()), whole=True)
+    stamp = stamp_of(session, project_id)
+    return certificate_pdf(
+        tested, owner.name, owner.house, PROGRAM, _signed(request, now()), whole=True, stamp=stamp
+    )
 
 
 def _any_proof(one: Tested) -> bool:
@@ -121,8 +124,10 @@ def download_results(request: Request, project_id: RowId, kind: Literal["csv", "
         owner = stored.project(session, project_id)
         items = stored_links.links(session, project_id)
         tested = _tested(session, project_id, items, traces=kind == "pdf")
+        stamp = stamp_of(session, project_id)
     if kind == "pdf":
-        body = certificate_pdf(tested, owner.name, owner.house, PROGRAM, _signed(request, now()), whole=True)
+        made = _signed(request, now())
+        body = certificate_pdf(tested, owner.name, owner.house, PROGRAM, made, whole=True, stamp=stamp)
         return as_file(body, PDF, f"acceptance-{project_id}.pdf")
     if kind == "json":
         return as_file(results_json(tested), "application/json", f"results-{project_id}.json")
@@ -139,7 +144,9 @@ def download_certificate(request: Request, link_id: RowId) -> Response:
         item = stored_links.link(session, link_id)
         owner = stored.project(session, item.project_id)
         tested = _tested(session, item.project_id, [item], traces=True)
-    body = certificate_pdf(tested, owner.name, owner.house, PROGRAM, _signed(request, now()), whole=False)
+        stamp = stamp_of(session, item.project_id)
+    made = _signed(request, now())
+    body = certificate_pdf(tested, owner.name, owner.house, PROGRAM, made, whole=False, stamp=stamp)
     return as_file(body, PDF, f"certificate-{link_id}.pdf")
 
 

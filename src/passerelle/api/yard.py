@@ -10,7 +10,7 @@ from fastapi import APIRouter, Query, Request
 from fastapi.responses import Response
 from sqlalchemy.orm import Session
 
-from passerelle.api.exchange import table_response
+from passerelle.api.exchange import stamp_of, table_response
 from passerelle.api.materials import as_file, bill_in, scope_in
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.schemas.common import RowId
@@ -145,12 +145,12 @@ def download_reels(
 ) -> Response:
     """The cuts as a table, a sheet, or JSON."""
     with database_of(request).read() as session:
-        told = _reels_out(session, project_id)
+        told, stamp = _reels_out(session, project_id), stamp_of(session, project_id)
     if kind in ("csv", "xlsx"):
         return table_response("reels", project_id, kind, REEL_HEAD, reel_rows(told.plans))
     if kind == "json":
         return as_file(told.model_dump_json(indent=1), "application/json", f"reels-{project_id}.json")
-    return as_file(reels_pdf(told.plans, unit), PDF, f"reels-{project_id}.pdf")
+    return as_file(reels_pdf(told.plans, unit, stamp), PDF, f"reels-{project_id}.pdf")
 
 
 @router.get("/projects/{project_id}/labels")
@@ -232,7 +232,8 @@ def download_panels(request: Request, project_id: RowId, place: str = "") -> Res
     """The fronts of panels as a sheet."""
     with database_of(request).read() as session:
         scope, _ = scope_in(session, project_id)
-    return as_file(panels_pdf(panel_fronts(scope, place)), PDF, "panels.pdf")
+        stamp = stamp_of(session, project_id, place)
+    return as_file(panels_pdf(panel_fronts(scope, place), stamp), PDF, "panels.pdf")
 
 
 @router.get("/projects/{project_id}/pull-day")
@@ -258,7 +259,8 @@ def download_day(
     """The plan of a day of pulling as a sheet."""
     with database_of(request).read() as session:
         plan = day_plan(stored.plant(session, project_id), cable or (), friction)
-    return as_file(day_pdf(plan, unit), PDF, "pull-day.pdf")
+        stamp = stamp_of(session, project_id)
+    return as_file(day_pdf(plan, unit, stamp), PDF, "pull-day.pdf")
 
 
 @router.get("/links/{link_id}/build")

@@ -20,7 +20,7 @@ from passerelle.core.sources import Frozen
 from passerelle.core.turnup.handover import LinkHandover
 from passerelle.core.turnup.logbook import LogLine
 from passerelle.exchange.package_in import PackageError, check_entries
-from passerelle.exchange.sheet import Sheet
+from passerelle.exchange.sheet import Sheet, Stamp
 from passerelle.exchange.signing import SigningKey, is_signed
 from passerelle.exchange.table_out import neutral, write_csv
 
@@ -273,7 +273,8 @@ def handover_pdf(
 ) -> bytes:
     """The printed sheet of a hand-over, with its digest."""
     title = f"Hand-over: {head.name or head.project}"
-    out = Sheet(title)
+    place = head.name if head.scope == "place" else ""
+    out = Sheet(title, stamp=Stamp(head.project, place, head.on, head.revision))
     out.heading(title)
     out.line(f"{head.project}. Revision {head.revision}, signed by {head.signer} on {head.on}.")
     out.line("Digest (SHA-256): " + " ".join(digest[n : n + 8] for n in range(0, 64, 8)), bold=True)

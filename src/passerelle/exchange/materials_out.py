@@ -19,7 +19,7 @@ from passerelle.core.materials.panels import PanelFront
 from passerelle.core.sources import Frozen
 from passerelle.core.units import format_length
 from passerelle.exchange.holdable import held
-from passerelle.exchange.sheet import WORDS, Sheet
+from passerelle.exchange.sheet import WORDS, Sheet, Stamp
 from passerelle.exchange.sheets_pdf import Unit, force
 from passerelle.exchange.table_out import Cell, neutral
 
@@ -95,9 +95,9 @@ def bill_workbook(bill: Bill, currency: str) -> bytes:
     return out.getvalue()
 
 
-def bill_pdf(bill: Bill, project: str, currency: str) -> bytes:
+def bill_pdf(bill: Bill, project: str, currency: str, stamp: Stamp | None = None) -> bytes:
     """The bill as a sheet: what is still to be ordered, by where it is bought."""
-    out = Sheet(f"Bill: {project}")
+    out = Sheet(f"Bill: {project}", stamp=stamp)
     out.heading(f"Bill: {project}")
     out.line(
         f"To order: {bill.total:,.2f} {currency}, of which {bill.quoted:,.2f} quoted and the rest by estimate."
@@ -148,9 +148,9 @@ def reel_rows(plans: Sequence[ReelPlan]) -> list[list[Cell]]:
     ]
 
 
-def reels_pdf(plans: Sequence[ReelPlan], unit: Unit) -> bytes:
+def reels_pdf(plans: Sequence[ReelPlan], unit: Unit, stamp: Stamp | None = None) -> bytes:
     """The cuts as a sheet for the yard."""
-    out = Sheet("Reels and their cuts")
+    out = Sheet("Reels and their cuts", stamp=stamp)
     out.heading("Reels and their cuts")
     if not any(plan.reels for plan in plans):
         out.line("No cable is cut from a reel: nothing that is bought by the metre is planned.")
@@ -280,9 +280,9 @@ def _code(pdf: FPDF, content: str, x: float, y: float, side: float) -> None:
                 pdf.rect(x + columns[0] * step, y + row * step, len(columns) * step, step, style="F")
 
 
-def day_pdf(plan: DayPlan, unit: Unit) -> bytes:
+def day_pdf(plan: DayPlan, unit: Unit, stamp: Stamp | None = None) -> bytes:
     """The plan of a day of pulling."""
-    out = Sheet("Day of pulling")
+    out = Sheet("Day of pulling", stamp=stamp)
     out.heading("Day of pulling")
     if not plan.pulls:
         out.line("No cable is still to be pulled: set the state of a cable to planned, or choose cables.")
@@ -319,9 +319,9 @@ def day_pdf(plan: DayPlan, unit: Unit) -> bytes:
     return out.bytes()
 
 
-def panels_pdf(fronts: Sequence[PanelFront]) -> bytes:
+def panels_pdf(fronts: Sequence[PanelFront], stamp: Stamp | None = None) -> bytes:
     """The fronts of panels, a table each."""
-    out = Sheet("Panels")
+    out = Sheet("Panels", stamp=stamp)
     out.heading("Panels")
     if not fronts:
         out.line("No panel stands here.")

@@ -14,7 +14,7 @@ from passerelle.core.link.chain import Link
 from passerelle.core.link.readings import Reading
 from passerelle.core.parts.registry import spec_of
 from passerelle.core.units import format_length
-from passerelle.exchange.sheet import Sheet
+from passerelle.exchange.sheet import Sheet, Stamp
 from passerelle.exchange.table_out import Cell, neutral
 
 RESULT_HEAD = (
@@ -108,7 +108,14 @@ def results_json(tested: Sequence[Tested]) -> str:
 
 
 def certificate_pdf(
-    tested: Sequence[Tested], project: str, house: HouseRules, program: str, signed: str, *, whole: bool
+    tested: Sequence[Tested],
+    project: str,
+    house: HouseRules,
+    program: str,
+    signed: str,
+    *,
+    whole: bool,
+    stamp: Stamp | None = None,
 ) -> bytes:
     """The certificate of a link, or of a project: chain, method, reference, limits, readings, traces, rules.
 
@@ -116,9 +123,10 @@ def certificate_pdf(
         program: name and version of the program.
         signed: who made it and when, in words.
         whole: of the whole project, with a summary first.
+        stamp: what stands at the foot of each page.
     """
     title = f"Acceptance: {project}" if whole else f"Acceptance: {tested[0].link.name}, {project}"
-    out = Sheet(title)
+    out = Sheet(title, stamp=stamp)
     out.heading(title)
     out.line(f"{program}. {signed}")
     out.line(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from pathlib import Path
 
 from fpdf import FPDF
@@ -13,16 +14,52 @@ WORDS, FIGURES = "atkinson-hyperlegible-next", "atkinson-hyperlegible-mono"
 _SPELLED = str.maketrans({"Ω": "ohm", "µ": "u", "μ": "u", "≥": "at least ", "≤": "at most ", "…": "...", "→": "to"})
 
 
-class Sheet:
-    """A document that is written from top to bottom, in points; A4 upright unless it has a size of its own."""
+@dataclass(frozen=True)
+class Stamp:
+    """What stands at the foot of every page: project, place, day and revision; empty where there is none."""
 
-    def __init__(self, title: str, size: tuple[float, float] | None = None) -> None:
+    project: str = ""
+    place: str = ""
+    day: str = ""
+    revision: int | None = None
+
+    @property
+    def words(self) -> str:
+        """In one line."""
+        revision = "" if self.revision is None else f"revision {self.revision}"
+        return " · ".join(filter(None, (self.project, self.place, self.day, revision)))
+
+
+class _Paper(FPDF):
+    """Pages that say at their foot what they belong to, and which of how many they are."""
+
+    stamp: Stamp | None = None
+
+    def footer(self) -> None:
+        """The library calls this at the end of each page."""
+        if self.stamp is None:
+            return
+        self.set_y(-30)
+        self.set_font(WORDS, "", 8)
+        self.cell(0, 10, self.stamp.words.translate(_SPELLED))
+        self.set_x(self.l_margin)
+        self.cell(0, 10, f"page {self.page_no()} of {{nb}}", align="R")
+
+
+class Sheet:
+    """A document that is written from top to bottom, in points; A4 upright unless it has a size of its own.
+
+    Pages of A4 have the stamp and their number at the foot; a document with a size of its own fills its pages.
+    """
+
+    def __init__(self, title: str, size: tuple[float, float] | None = None, stamp: Stamp | None = None) -> None:
         width, height = size or (0.0, 0.0)
         flat = width > height  # the library takes a format as upright
         short, long = sorted((width, height))
-        self.pdf = FPDF(
+        self.pdf = _Paper(
             orientation="landscape" if flat else "portrait", unit="pt", format=(short, long) if size else "A4"
         )
+        self.pdf.stamp = None if size else stamp or Stamp()
         for family in (WORDS, FIGURES):
             for style, weight in (("", 400), ("B", 700)):
                 self.pdf.add_font(family, style, FONTS / f"{family}-{weight}.ttf")

@@ -8,7 +8,7 @@ from passerelle.core.plant.closures import ClosureSheet
 from passerelle.core.plant.pull_sheet import PullSheet
 from passerelle.core.plant.scope_sheet import ScopeCable, ScopeSheet
 from passerelle.core.units import format_length
-from passerelle.exchange.sheet import Sheet
+from passerelle.exchange.sheet import Sheet, Stamp
 
 Unit = Literal["m", "ft"]
 NEWTON_PER_POUND = 4.4482216152605  # exactly: 0.45359237 kg at 9.80665 m/s²
@@ -21,9 +21,9 @@ def force(newton: float | None, unit: Unit) -> str:
     return f"{newton / NEWTON_PER_POUND:.0f} lbf" if unit == "ft" else f"{newton:.0f} N"
 
 
-def pull_pdf(sheet: PullSheet, unit: Unit) -> bytes:
+def pull_pdf(sheet: PullSheet, unit: Unit, stamp: Stamp | None = None) -> bytes:
     """The pull sheet for the day."""
-    out = Sheet(f"Pull sheet: {sheet.name}")
+    out = Sheet(f"Pull sheet: {sheet.name}", stamp=stamp)
     out.heading(f"Pull sheet: {sheet.name}")
     length = format_length(sheet.length_m, unit)
     out.line(f"{', '.join(sheet.places)}. {length}, {sheet.bends_deg:g}° of bends, friction {sheet.friction:g}.")
@@ -66,9 +66,9 @@ def pull_pdf(sheet: PullSheet, unit: Unit) -> bytes:
     return out.bytes()
 
 
-def closure_pdf(sheet: ClosureSheet) -> bytes:
+def closure_pdf(sheet: ClosureSheet, stamp: Stamp | None = None) -> bytes:
     """The strands at one place, for the lid of the closure."""
-    out = Sheet(f"Strands at {sheet.name}")
+    out = Sheet(f"Strands at {sheet.name}", stamp=stamp)
     out.heading(f"Strands at {sheet.name}")
     for cable in sheet.cables:
         rows = [row for row in sheet.rows if row.cable == cable]
@@ -90,9 +90,9 @@ def closure_pdf(sheet: ClosureSheet) -> bytes:
     return out.bytes()
 
 
-def scope_pdf(sheet: ScopeSheet, title: str, unit: Unit) -> bytes:
+def scope_pdf(sheet: ScopeSheet, title: str, unit: Unit, stamp: Stamp | None = None) -> bytes:
     """The scope for a hired contractor."""
-    out = Sheet(title)
+    out = Sheet(title, stamp=stamp)
     out.heading(title)
     if not sheet.cables:
         out.line("No cable is planned: set the state of a cable to planned, or choose cables.")

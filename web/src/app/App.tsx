@@ -44,6 +44,7 @@ import { Desk, FirstLink } from "./Desk";
 import { Header } from "./Header";
 import { HistoryPage } from "./HistoryPage";
 import { HouseRulesPage } from "./HouseRulesPage";
+import { PrintHead } from "./PrintHead";
 import { SkipLink } from "./SkipLink";
 import { KeyPage } from "./KeyPage";
 import { PageRow } from "./StageBar";
@@ -64,6 +65,7 @@ export function App() {
     <Flex direction="column" height="100%">
       <SkipLink />
       <DropAnywhere />
+      <PrintHead project={project.data} />
       <Header project={project.data} projects={projects.data ?? []} keys={keys} />
       <PageRow />
       <ProblemNote error={project.error ?? keys.error} />

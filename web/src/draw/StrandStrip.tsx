@@ -47,12 +47,15 @@ export function StrandStrip({ name, strands, group }: { name: string; strands: r
           rows.at(-1)?.push(tube);
           room += wide;
         }
+        const wide = Math.max(
+          ...rows.map((row) => row.reduce((sum, [, inside]) => sum + inside.length * side + GAP, 0)),
+        );
         const high = HEAD + HIGH;
         const free = strands.filter((one) => !one.carries).length;
         return (
           <Drawing
             label={`${name}: ${strands.length} strands, ${strands.length - free} carry something, ${free} are free.`}
-            width={width}
+            width={Math.min(width, Math.ceil(wide) + 2)}
             height={rows.length * high}
             testid="strand-strip"
           >

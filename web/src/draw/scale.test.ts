@@ -13,7 +13,7 @@ test("an even scale writes round values and keeps what is beyond at its ends", (
 
 test("a tenfold scale gives each ten the same room", () => {
   const scale = tenfoldScale(26, 80_000, 0, 400);
-  expect(scale.ticks).toEqual([10, 100, 1000, 10_000, 100_000]);
+  expect(scale.ticks).toEqual([10, 100, 1000, 10_000]);
   expect(scale.at(1000) - scale.at(100)).toBeCloseTo(scale.at(100) - scale.at(10));
   expect(scale.at(0)).toBe(0);
 });
@@ -30,7 +30,7 @@ test("lengths stand at the same share in metres and feet, with round values in e
   expect(metres.at(310)).toBeCloseTo(feet.at(310));
   expect(metres.ticks.map((tick) => tick.words)).toEqual(["0 m", "200 m", "400 m", "600 m"]);
   expect(feet.ticks.map((tick) => tick.words)).toEqual(["0 ft", "1000 ft", "2000 ft"]);
-  expect(lengthScale("tenfold", [26, 80_000], [0, 1], "m").ticks.at(-1)?.words).toBe("100 km");
+  expect(lengthScale("tenfold", [26, 80_000], [0, 1], "m").ticks.at(-1)?.words).toBe("10 km");
 });
 
 test("of points that crowd only those with room are named, both ends always", () => {

@@ -29,11 +29,11 @@ export function evenScale(from: number, to: number, start: number, end: number, 
 /** A scale on which each step of the same length is ten times as much; for values that span several of them. */
 export function tenfoldScale(from: number, to: number, start: number, end: number): Scale {
   const low = Math.floor(Math.log10(from));
-  const high = Math.max(low + 1, Math.ceil(Math.log10(to) - 1e-9));
+  const high = Math.max(low + 1, Math.log10(to));
   const part = (end - start) / (high - low);
   return {
     at: (value) => start + Math.min(high - low, Math.max(0, Math.log10(Math.max(value, 1e-12)) - low)) * part,
-    ticks: Array.from({ length: high - low + 1 }, (_, i) => 10 ** (low + i)),
+    ticks: Array.from({ length: Math.floor(high + 1e-9) - low + 1 }, (_, i) => 10 ** (low + i)),
     from: 10 ** low,
     to: 10 ** high,
   };

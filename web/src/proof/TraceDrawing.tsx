@@ -18,7 +18,7 @@ interface Props {
   onHold: (joint: TracedJoint) => void;
 }
 
-/** The trace under its pieces: expected in grey, measured in the hue of light; + and − zoom, arrows move, 0 shows all. */
+/** The trace under its pieces: expected in gray, measured in the hue of light; + and − zoom, arrows move, 0 shows all. */
 export function TraceDrawing({ view, places, width, held, onHold }: Props) {
   const { unit } = useSettings();
   const [window, setWindow] = useState<Window>(null);

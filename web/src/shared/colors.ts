@@ -35,7 +35,7 @@ export type Plug = { shape: "LC" | "SC" | "ST" | "FC"; polish: "PC" | "UPC" | "A
 /** Connector colors of the trade: green is angled, blue is flat single-mode, beige is multimode. */
 export const PLUG_COLORS: Record<Plug["polish"], string> = { APC: "#2f9457", UPC: "#3a76c4", PC: "#cbb891" };
 
-/** The jacket color of a piece of glass; grey while its grade is not decided. */
+/** The jacket color of a piece of glass; gray while its grade is not decided. */
 export function jacketColor(fiber: readonly string[] | undefined, catalog: Catalog | undefined): string {
   const colors = new Set(
     (fiber ?? []).map((name) => catalog?.fibers.find((f) => f.name === name)?.jacket_colors[0]),

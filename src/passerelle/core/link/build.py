@@ -73,7 +73,7 @@ def build_link(
     """A chain from port to port with ``pairs`` adapters and ``splices``, all length in the run.
 
     ``cord_only`` makes one cord of it. With ``pigtails`` the run is bare, with a pigtail spliced on at each end.
-    Cords are crossed and so is the run: with couplers that mirror, the crossings come out odd for any number
+    Cords are crossed and so is the run: with adapters that mirror, the crossings come out odd for any number
     of pairs, and the link lights. An application over arrays has array cords and a trunk between two adapters.
 
     Raises:

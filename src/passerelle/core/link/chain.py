@@ -67,7 +67,7 @@ def copper(link: Link) -> tuple[Line, ...]:
 
 
 def modules(link: Link) -> tuple[Module, ...]:
-    """The transceivers, from left to right."""
+    """The modules, from left to right."""
     return tuple([e for e in link.elements if isinstance(e, Module)])
 
 

@@ -28,7 +28,7 @@ CORDS = Source(
     body="IEEE",
     document="802.3-2022",
     clause="38.11.4",
-    note="offset-launch mode-conditioning patch cord",
+    note="offset-launch mode-conditioning cord",
 )
 
 

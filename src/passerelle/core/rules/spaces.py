@@ -179,7 +179,7 @@ def _conductors(line: Standing) -> list[Finding]:
 def _line_jacket(line: Standing, traits: Traits) -> list[Finding]:
     """What a flexible or ready-made piece is rated for; a glass cord is not made to leave a building at all."""
     if traits.stays_indoors and "between buildings" in traits.spaces:
-        return [_unfit((line.id,), "A patch cord", [s for s in traits.spaces if s != "beside power"], JACKETS)]
+        return [_unfit((line.id,), "A cord", [s for s in traits.spaces if s != "beside power"], JACKETS)]
     needed = [space for space in traits.spaces if space not in _NOT_OF_JACKETS]
     jacket: Jacket = traits.jacket or "unknown"
     if jacket == "unknown" and needed:

@@ -1,4 +1,4 @@
-"""A patch cord."""
+"""A cord."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ class Cord(Paired):
     belongs on a transmitter; ``fiber`` is then the multimode grade that the cord is made for.
     ``matches_run``: the cord is bought when the grade of the run has been read, to match it; until then it has
     the candidates of the run, and whichever of them the run is, the cord is too.
-    ``spaces`` is what it passes and ``jacket`` what it is rated for: a patch cord is made for indoors.
+    ``spaces`` is what it passes and ``jacket`` what it is rated for: a cord is made for indoors.
     """
 
     kind: Literal["cord"] = "cord"

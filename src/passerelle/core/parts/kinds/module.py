@@ -1,4 +1,4 @@
-"""A transceiver."""
+"""A module, the transceiver of a port."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ from passerelle.core.parts.spec import Alternative, Gap, KindSpec, Names
 
 
 class Module(Piece):
-    """The transceiver in a cage. Its receptacle's connector and polish are those of its clause.
+    """The module in a cage. Its receptacle's connector and polish are those of its clause.
 
     Its port may be split into ``legs`` slower ones, each a link of its own: this one takes ``leg``, or whichever
     its cord brings where that is 0. ``also`` names other
