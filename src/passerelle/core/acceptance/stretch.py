@@ -146,7 +146,7 @@ class ShouldRead(Frozen):
     ``limit_db`` is the worst that its parts may lose, ``least_db`` the least that they can, ``expected_db``
     between.
     ``pairs_counted`` are the mated pairs in the limit. ``outside_db`` is the worst of all that lies between the
-    reading's planes and the transceivers; the application's own limit less that is ``application_db``, None where
+    reading's planes and the modules; the application's own limit less that is ``application_db``, None where
     the application is not read at this wavelength. The tighter of the two ``decides``.
     """
 

@@ -5538,7 +5538,7 @@ export interface components {
          *     belongs on a transmitter; ``fiber`` is then the multimode grade that the cord is made for.
          *     ``matches_run``: the cord is bought when the grade of the run has been read, to match it; until then it has
          *     the candidates of the run, and whichever of them the run is, the cord is too.
-         *     ``spaces`` is what it passes and ``jacket`` what it is rated for: a patch cord is made for indoors.
+         *     ``spaces`` is what it passes and ``jacket`` what it is rated for: a cord is made for indoors.
          */
         Cord: {
             /**
@@ -9138,7 +9138,7 @@ export interface components {
         };
         /**
          * Module
-         * @description The transceiver in a cage. Its receptacle's connector and polish are those of its clause.
+         * @description The module in a cage. Its receptacle's connector and polish are those of its clause.
          *
          *     Its port may be split into ``legs`` slower ones, each a link of its own: this one takes ``leg``, or whichever
          *     its cord brings where that is 0. ``also`` names other
@@ -12865,7 +12865,7 @@ export interface components {
          *     ``limit_db`` is the worst that its parts may lose, ``least_db`` the least that they can, ``expected_db``
          *     between.
          *     ``pairs_counted`` are the mated pairs in the limit. ``outside_db`` is the worst of all that lies between the
-         *     reading's planes and the transceivers; the application's own limit less that is ``application_db``, None where
+         *     reading's planes and the modules; the application's own limit less that is ``application_db``, None where
          *     the application is not read at this wavelength. The tighter of the two ``decides``.
          */
         ShouldRead: {

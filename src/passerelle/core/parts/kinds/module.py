@@ -1,4 +1,4 @@
-"""A module, the transceiver of a port."""
+"""A module, what lights a port."""
 
 from __future__ import annotations
 
