@@ -1,4 +1,4 @@
-"""Nothing serious for those who cannot see, point or hold the screen level: checked by axe on each view."""
+"""Nothing serious for those who cannot see, point or hold the screen level: axe on each view, in three widths."""
 
 from __future__ import annotations
 
@@ -24,6 +24,10 @@ VIEWS = [
     "/site/routes?from=office&to=lock&apart=2&new=1",
     "/site/layouts?core=office",
     "/site/capacity",
+    "/site/strands?cable=quay",
+    "/site/backbone",
+    "/site/trunks",
+    "/splits",
     "/site/power",
     "/site/closures?place=crane 1",
     "/site/pull?cable=lock dike&friction=0.9",
@@ -31,6 +35,10 @@ VIEWS = [
     "/reference?part=reach",
     "/reference?part=plugs",
     "/reference?part=copper",
+    "/reference?part=colors",
+    "/reference?part=teachings",
+    "/links/1?new=1",
+    "/links/1?new=1&from=Harbor office&to=Lock house&length=500 ft&speed=10000",
     "/identify",
     "/catalog?of=application/10GBASE-SR",
     "/log",
@@ -39,6 +47,7 @@ VIEWS = [
     "/places",
     "/order",
     "/order/reels",
+    "/order/deliveries",
     "/order/day",
     "/order/labels?place=Gatehouse",
     "/order/panels?place=Gatehouse",
@@ -64,15 +73,22 @@ def axe_findings(page: Page) -> list[tuple[str, str, str]]:
     ]
 
 
-@pytest.mark.parametrize("theme", ["light", "dark"])
+WIDTHS = (390, 820, 1920)
+
+
 @pytest.mark.parametrize("view", VIEWS)
-def test_axe_finds_nothing(page: Page, view: str, theme: str) -> None:
-    page.evaluate(f"localStorage.setItem('theme', '{theme}')")
-    page.goto(view)
-    page.locator("main").wait_for()
-    page.get_by_role("heading", level=1).first.wait_for()
-    page.wait_for_load_state("networkidle")
-    assert axe_findings(page) == []
+def test_every_view_is_for_everybody_and_fits_every_screen(page: Page, view: str) -> None:
+    for theme in ("light", "dark"):
+        page.evaluate(f"localStorage.setItem('theme', '{theme}')")
+        page.goto(view)
+        page.locator("main").wait_for()
+        page.get_by_role("heading", level=1).first.wait_for()
+        page.wait_for_load_state("networkidle")
+        assert axe_findings(page) == [], theme
+    for width in WIDTHS:
+        page.set_viewport_size({"width": width, "height": 900})
+        page.evaluate("new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn)))")
+        assert page.evaluate("document.documentElement.scrollWidth") <= width, f"{width} px"
 
 
 def test_a_tablet_held_upright_shows_verdict_chain_and_piece(page: Page) -> None:
