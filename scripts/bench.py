@@ -21,6 +21,7 @@ import bench_acceptance
 import bench_browser
 import bench_large
 import bench_materials
+import bench_pages
 import bench_plant
 import bench_polarity
 import bench_soak
@@ -221,6 +222,7 @@ def main() -> int:
         bench_materials.materials,
         bench_acceptance.acceptance,
         bench_turnup.turnup,
+        bench_pages.pages,
         *(script_size, bench_soak.soak),
     )
     marks = [mark for part in parts for mark in part()]
