@@ -1,8 +1,8 @@
 """The first view of every page, from the press to the moment when nothing is on its way any more; and what jumped.
 
-Each page is gone to as from the command list, from another page. A page is there when its heading stands, nothing has
-changed and no request has been out for 250 ms (which are not counted). The mark of 300 ms is for a machine at rest and
-is reported; what gates is the ratio to the middle page of the same run.
+Each page is gone to as from the command list, from another page. A page is there when its heading stands, nothing
+has changed and no request has been out for 250 ms (which are not counted). The mark of 300 ms is for a machine at
+rest and is reported; what gates is the ratio to the middle page of the same run.
 """
 
 from __future__ import annotations
