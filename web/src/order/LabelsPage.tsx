@@ -3,7 +3,7 @@ import { useState } from "react";
 import { useSearchParams } from "react-router";
 
 import type { LabelsOut, Project } from "../shared/api";
-import { Choice } from "../shared/Choice";
+import { PlaceChoice } from "../shared/PlaceChoice";
 import { ProblemNote } from "../shared/ProblemNote";
 import { Waiting } from "../shared/Waiting";
 import { Downloads } from "./Downloads";
@@ -55,12 +55,7 @@ function Labels({
   return (
     <>
       <Flex gap={2} wrap="wrap" align="center" mt={1} className="no-print">
-        <Choice
-          label="Place"
-          value={place}
-          options={[["", "all places"], ...out.places.map((name) => [name, name] as const)]}
-          onChange={onPlace}
-        />
+        <PlaceChoice places={out.places} value={place} onChange={onPlace} />
         <Button
           size="xs"
           disabled={bare.length === 0}

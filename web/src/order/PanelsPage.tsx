@@ -2,7 +2,7 @@ import { Box, Flex, Heading, Text } from "@chakra-ui/react";
 import { Link as RouterLink, useSearchParams } from "react-router";
 
 import type { Project } from "../shared/api";
-import { Choice } from "../shared/Choice";
+import { PlaceChoice } from "../shared/PlaceChoice";
 import { ProblemNote } from "../shared/ProblemNote";
 import { Waiting } from "../shared/Waiting";
 import { Downloads } from "./Downloads";
@@ -22,10 +22,9 @@ export function PanelsPage({ project }: { project: Project | undefined }) {
         <Heading as="h1" size="md" fontWeight={600}>
           Panels
         </Heading>
-        <Choice
-          label="Place"
+        <PlaceChoice
+          places={places}
           value={place}
-          options={[["", "all places"], ...places.map((name) => [name, name] as const)]}
           onChange={(next) => setParams(next ? { place: next } : {}, { replace: true })}
         />
         <Downloads

@@ -2,9 +2,12 @@ import { Box, Button, Flex, Heading, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { Link as RouterLink } from "react-router";
 
-import type { Project, TestedLink } from "../shared/api";
+import { DoneBar } from "../draw/DoneBar";
+import { LinkName } from "../draw/LinkName";
+import type { Catalog, LinkRow, Project, TestedLink } from "../shared/api";
 import { PlaceChoice } from "../shared/PlaceChoice";
 import { ProblemNote } from "../shared/ProblemNote";
+import { useCatalog, useLinks } from "../shared/queries";
 import { Downloads } from "../order/Downloads";
 import { ReadingsTable } from "./ReadingsTable";
 import { useTests } from "./queries";
@@ -16,6 +19,8 @@ export function TestPage({ project }: { project: Project | undefined }) {
   const found = useTests(project);
   const [place, setPlace] = useState("");
   const links = found.data?.links ?? [];
+  const catalog = useCatalog().data;
+  const rowOf = new Map((useLinks(project?.id).data ?? []).map((row) => [row.id, row]));
   const shown = links.filter((link) => !place || link.places.includes(place));
   const rows = shown.reduce((sum, link) => sum + link.rows, 0);
   const missing = shown.reduce((sum, link) => sum + link.missing, 0);
@@ -46,7 +51,7 @@ export function TestPage({ project }: { project: Project | undefined }) {
       {links.length > 0 && (
         <>
           <Flex gap={3} align="center" wrap="wrap" mt={2} fontSize="13px">
-            <PlaceChoice links={links} value={place} onChange={setPlace} />
+            <PlaceChoice places={links.flatMap((one) => one.places)} value={place} onChange={setPlace} />
             <Text data-testid="tested-sum">
               {rows - missing} of {rows} readings taken{failing ? `, ${failing} not good` : ""}.{" "}
               {holds ? (
@@ -62,7 +67,7 @@ export function TestPage({ project }: { project: Project | undefined }) {
           <ReadingsTable project={project} />
           <Box as="ol" mt={2} p={0} listStyleType="none">
             {shown.map((link) => (
-              <Row key={link.id} link={link} />
+              <Row key={link.id} link={link} row={rowOf.get(link.id)} catalog={catalog} />
             ))}
           </Box>
         </>
@@ -71,7 +76,13 @@ export function TestPage({ project }: { project: Project | undefined }) {
   );
 }
 
-function Row({ link }: { link: TestedLink }) {
+interface RowProps {
+  link: TestedLink;
+  row: LinkRow | undefined;
+  catalog: Catalog | undefined;
+}
+
+function Row({ link, row, catalog }: RowProps) {
   const taken = link.rows - link.missing;
   return (
     <Flex
@@ -84,48 +95,14 @@ function Row({ link }: { link: TestedLink }) {
       fontSize="13px"
       data-tested={link.name}
     >
-      <Box width="220px" fontWeight={600}>
-        <RouterLink to={`/links/${link.id}?lens=proof`}>{link.name}</RouterLink>
-      </Box>
-      <Bar whole={link.rows} done={taken} bad={link.failing} words="readings" />
-      <Bar whole={link.faces} done={link.faces_done} bad={0} words="faces" />
-      <Bar whole={link.strands} done={link.strands_seen} bad={0} words="strands seen" />
+      <LinkName to={`/links/${link.id}?lens=proof`} name={link.name} row={row} catalog={catalog} />
+      <DoneBar whole={link.rows} done={taken} bad={link.failing} words="readings" />
+      <DoneBar whole={link.faces} done={link.faces_done} bad={0} words="faces" />
+      <DoneBar whole={link.strands} done={link.strands_seen} bad={0} words="strands seen" />
       <Text color="fg.muted">
         {link.state.replace(/\.$/, "")}
         {open(link) ? `; about ${Math.round(link.minutes)} min in all` : ""}
       </Text>
-    </Flex>
-  );
-}
-
-/** How much of a kind of work is done: full is done, crossed is not good, open is still to do. */
-function Bar({ whole, done, bad, words }: { whole: number; done: number; bad: number; words: string }) {
-  const width = 84;
-  const at = (count: number) => (whole ? (count / whole) * width : 0);
-  return (
-    <Flex gap={1} align="center" minW="180px">
-      <svg width={width} height="12" role="img" aria-label={`${done} of ${whole} ${words}, ${bad} not good`}>
-        <rect
-          x="0.5"
-          y="1.5"
-          width={width - 1}
-          height="9"
-          fill="none"
-          stroke="var(--chakra-colors-border-emphasized)"
-        />
-        <rect x="0.5" y="1.5" width={at(done)} height="9" fill="var(--chakra-colors-fg)" />
-        {bad > 0 && (
-          <path
-            d={`M${at(done - bad)} 1.5L${at(done)} 10.5M${at(done)} 1.5L${at(done - bad)} 10.5`}
-            stroke="var(--chakra-colors-bg)"
-            strokeWidth="2"
-          />
-        )}
-      </svg>
-      <span className="figures" style={{ fontSize: 12 }}>
-        {done}/{whole}
-      </span>
-      <span style={{ fontSize: 12 }}>{words}</span>
     </Flex>
   );
 }

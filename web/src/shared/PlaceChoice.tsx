@@ -1,19 +1,20 @@
 import { Choice } from "./Choice";
 
 interface Props {
-  links: readonly { places: readonly string[] }[];
+  /** The places that can be chosen, by name. */
+  places: readonly string[];
   value: string;
   onChange: (place: string) => void;
 }
 
-/** Which place's links are shown; empty for every place. */
-export function PlaceChoice({ links, value, onChange }: Props) {
-  const places = [...new Set(links.flatMap((one) => one.places))].sort();
+/** Which place a page is about; empty for every place. The one way in which a place narrows a list. */
+export function PlaceChoice({ places, value, onChange }: Props) {
+  const named = [...new Set(places)].filter(Boolean).sort();
   return (
     <Choice
       label="Place"
       value={value}
-      options={[["", "every place"], ...places.map((one) => [one, one] as const)]}
+      options={[["", "every place"], ...named.map((one) => [one, one] as const)]}
       onChange={onChange}
     />
   );

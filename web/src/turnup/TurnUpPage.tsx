@@ -1,9 +1,11 @@
 import { Box, Flex, Text } from "@chakra-ui/react";
 import { useState } from "react";
-import { Link as RouterLink } from "react-router";
 
-import type { Project, TurnUpLink, Verdict } from "../shared/api";
+import { DoneBar } from "../draw/DoneBar";
+import { LinkName } from "../draw/LinkName";
+import type { Catalog, LinkRow, Project, TurnUpLink, Verdict } from "../shared/api";
 import { PlaceChoice } from "../shared/PlaceChoice";
+import { useCatalog, useLinks } from "../shared/queries";
 import { VerdictMark } from "../shared/VerdictMark";
 import { BoxesHead } from "./BoxesHead";
 import { Warnings } from "./Warnings";
@@ -16,6 +18,8 @@ export function TurnUpPage({ project }: { project: Project | undefined }) {
   const found = useTurnUps(project);
   const [place, setPlace] = useState("");
   const links = found.data?.links ?? [];
+  const catalog = useCatalog().data;
+  const rowOf = new Map((useLinks(project?.id).data ?? []).map((row) => [row.id, row]));
   const order = ["dark", "differs", "half read", "not begun", "lit", "no light"];
   const shown = links
     .filter((one) => !place || one.places.includes(place))
@@ -33,7 +37,7 @@ export function TurnUpPage({ project }: { project: Project | undefined }) {
       <Warnings warnings={found.data?.warnings ?? []} links />
       {links.length > 0 && (
         <Flex gap={3} align="center" wrap="wrap" mt={2} fontSize="13px">
-          <PlaceChoice links={links} value={place} onChange={setPlace} />
+          <PlaceChoice places={links.flatMap((one) => one.places)} value={place} onChange={setPlace} />
           <Text data-testid="turnup-sum">
             {lit} of {links.length} lit as planned{found.data?.dark ? `, ${found.data.dark} dark` : ""}.
           </Text>
@@ -41,16 +45,20 @@ export function TurnUpPage({ project }: { project: Project | undefined }) {
       )}
       <Box as="ol" mt={2} p={0} listStyleType="none">
         {shown.map((one) => (
-          <Row key={one.id} link={one} />
+          <Row key={one.id} link={one} row={rowOf.get(one.id)} catalog={catalog} />
         ))}
       </Box>
     </Box>
   );
 }
 
-function Row({ link }: { link: TurnUpLink }) {
-  const width = 84;
-  const share = link.steps ? (link.done / link.steps) * (width - 1) : 0;
+interface RowProps {
+  link: TurnUpLink;
+  row: LinkRow | undefined;
+  catalog: Catalog | undefined;
+}
+
+function Row({ link, row, catalog }: RowProps) {
   return (
     <Flex
       as="li"
@@ -66,25 +74,8 @@ function Row({ link }: { link: TurnUpLink }) {
         <VerdictMark verdict={MARK[link.state] ?? "unknown"} />
         {link.state === "half read" ? "not all read" : link.state}
       </Flex>
-      <Box width="230px" fontWeight={600}>
-        <RouterLink to={`/turnup/${link.id}`}>{link.name}</RouterLink>
-      </Box>
-      <Flex gap={1} align="center" width="180px">
-        <svg width={width} height="12" role="img" aria-label={`${link.done} of ${link.steps} steps done`}>
-          <rect
-            x="0.5"
-            y="1.5"
-            width={width - 1}
-            height="9"
-            fill="none"
-            stroke="var(--chakra-colors-border-emphasized)"
-          />
-          <rect x="0.5" y="1.5" width={share} height="9" fill="var(--chakra-colors-fg)" />
-        </svg>
-        <span className="figures">
-          {link.done}/{link.steps} steps
-        </span>
-      </Flex>
+      <LinkName to={`/turnup/${link.id}`} name={link.name} row={row} catalog={catalog} />
+      <DoneBar whole={link.steps} done={link.done} words="steps" />
       <Text color="fg.muted">
         {link.state === "no light"
           ? "no module of light at both ends"
