@@ -21,6 +21,7 @@ interface Props {
 export function Header({ project, projects, keys }: Props) {
   const { unit, setUnit, theme, setTheme } = useSettings();
   const [menu, setMenu] = useState(false);
+  const [more, setMore] = useState(false);
   return (
     <Flex
       as="header"
@@ -36,7 +37,9 @@ export function Header({ project, projects, keys }: Props) {
       <Text fontWeight={600} fontSize="16px">
         Passerelle
       </Text>
-      <StageBar projectId={project?.id} />
+      <Box order={{ base: 1, md: 0 }} width={{ base: "100%", md: "auto" }}>
+        <StageBar projectId={project?.id} />
+      </Box>
       <Button
         size="xs"
         variant="outline"
@@ -55,7 +58,7 @@ export function Header({ project, projects, keys }: Props) {
       >
         Redo
       </Button>
-      <Text color="fg.muted" fontSize="12px" truncate flex="1" minW={0}>
+      <Text color="fg.muted" fontSize="12px" truncate flex="1" minW={0} display={{ base: "none", md: "block" }}>
         {project?.undo ? `last: ${project.undo.label}` : ""}
       </Text>
       <Button
@@ -71,41 +74,53 @@ export function Header({ project, projects, keys }: Props) {
         </Text>{" "}
         ▾
       </Button>
-      <StageLink stage={REFERENCE} />
       <Button
         size="xs"
         variant="outline"
-        aria-expanded={keys.box}
-        title="Ctrl K"
-        onClick={() => keys.setBox(!keys.box)}
+        display={{ base: "inline-flex", md: "none" }}
+        aria-expanded={more}
+        onClick={() => setMore(!more)}
       >
-        Find or do
+        More
       </Button>
-      <Flex role="group" aria-label="Unit of length">
-        {(["m", "ft"] as const).map((name) => (
-          <Button
-            key={name}
-            size="xs"
-            variant={unit === name ? "solid" : "outline"}
-            aria-pressed={unit === name}
-            onClick={() => setUnit(name)}
-          >
-            {name}
-          </Button>
-        ))}
+      {/* On a phone what is rare waits behind More, and is never out of reach. */}
+      <Flex display={{ base: more ? "flex" : "none", md: "contents" }} gap={2} wrap="wrap" width="100%">
+        <StageLink stage={REFERENCE} />
+        <Button
+          size="xs"
+          variant="outline"
+          aria-expanded={keys.box}
+          title="Ctrl K"
+          onClick={() => keys.setBox(!keys.box)}
+        >
+          Find or do
+        </Button>
+        <Flex role="group" aria-label="Unit of length">
+          {(["m", "ft"] as const).map((name) => (
+            <Button
+              key={name}
+              size="xs"
+              variant={unit === name ? "solid" : "outline"}
+              aria-pressed={unit === name}
+              onClick={() => setUnit(name)}
+            >
+              {name}
+            </Button>
+          ))}
+        </Flex>
+        <Button size="xs" variant="outline" onClick={() => setTheme(theme === "dark" ? "light" : "dark")}>
+          {theme === "dark" ? "Light theme" : "Dark theme"}
+        </Button>
+        <Button
+          size="xs"
+          variant="outline"
+          aria-label="Keys"
+          aria-expanded={keys.sheet}
+          onClick={() => keys.setSheet(!keys.sheet)}
+        >
+          ?
+        </Button>
       </Flex>
-      <Button size="xs" variant="outline" onClick={() => setTheme(theme === "dark" ? "light" : "dark")}>
-        {theme === "dark" ? "Light theme" : "Dark theme"}
-      </Button>
-      <Button
-        size="xs"
-        variant="outline"
-        aria-label="Keys"
-        aria-expanded={keys.sheet}
-        onClick={() => keys.setSheet(!keys.sheet)}
-      >
-        ?
-      </Button>
       {menu && <ProjectMenu project={project} projects={projects} onClose={() => setMenu(false)} />}
       {keys.box && <OpenBox project={project} projects={projects} keys={keys} />}
       {keys.sheet && (

@@ -1,6 +1,7 @@
-import { Button, Flex } from "@chakra-ui/react";
-import { NavLink, useLocation } from "react-router";
+import { Box, Button, Flex } from "@chakra-ui/react";
+import { NavLink, useLocation, useNavigate } from "react-router";
 
+import { Choice } from "../shared/Choice";
 import { useLinks } from "../shared/queries";
 import { STAGES, type Stage, stageOf, waiting } from "./views";
 
@@ -35,9 +36,15 @@ export function StageLink({ stage, count = 0 }: { stage: Stage; count?: number }
   );
 }
 
+/** On a phone the pages of a stage are one list to choose from. */
+const WIDE = { base: "none", md: "inline-flex" };
+
 /** The pages of the stage in hand. */
 export function PageRow() {
-  const stage = stageOf(useLocation().pathname);
+  const { pathname } = useLocation();
+  const navigate = useNavigate();
+  const stage = stageOf(pathname);
+  const here = [...stage.pages].reverse().find(([path]) => pathname === path || pathname.startsWith(`${path}/`));
   return (
     <Flex
       as="nav"
@@ -49,8 +56,16 @@ export function PageRow() {
       bg="bg.subtle"
       className="no-print"
     >
+      <Box display={{ base: "block", md: "none" }} px={1} py="2px">
+        <Choice
+          label={`Page of ${stage.name}`}
+          value={here?.[0] ?? ""}
+          options={[...(here ? [] : [["", "choose a page"] as const]), ...stage.pages]}
+          onChange={(path) => path && void navigate(path)}
+        />
+      </Box>
       {stage.pages.map(([path, words]) => (
-        <Button key={path} size="xs" variant="ghost" px={2} asChild>
+        <Button key={path} size="xs" variant="ghost" px={2} display={WIDE} asChild>
           <NavLink
             to={path}
             end={path !== "/links"}

@@ -41,7 +41,7 @@ export function IdentifyPage({ project }: { project: Project | undefined }) {
       flex="1"
       minH={0}
       overflowY="auto"
-      direction={{ base: "column", lg: "row" }}
+      direction={{ base: "column", md: "row" }}
       gap={6}
       px={4}
       py={3}

@@ -23,7 +23,7 @@ export function SeenForm({ seen, onSee }: { seen: Evidence; onSee: (seen: Eviden
   const colors = Object.keys(catalog?.marks.connector.colors ?? {});
   const older = Object.keys(catalog?.marks.shape.older ?? {});
   return (
-    <Box width={{ base: "auto", lg: "380px" }} flexShrink={0}>
+    <Box width={{ base: "auto", md: "350px", lg: "390px" }} flexShrink={0}>
       <Heading as="h1" size="md" fontWeight={600}>
         What cable is this?
       </Heading>
