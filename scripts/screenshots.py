@@ -50,14 +50,24 @@ def ask(page: Page) -> None:
     page.wait_for_timeout(1200)
 
 
-def own_columns(page: Page) -> None:
-    """Answer a table whose columns have names of their own."""
-    head = "Building A,Building B,Route length (m),Needed,Fibre type,Ticket"
-    page.get_by_label("Table of requirements").fill(
-        f"{head}\nHarbor office,Gatehouse,90,10 gig,SMF,41\nHarbor office,Ice house,300,gigabit,62.5/125,42"
-    )
-    page.get_by_role("button", name="Answer them").click()
-    page.get_by_role("table", name="Answers").wait_for()
+def length_in_hand(page: Page) -> None:
+    """Hold a length against all reaches."""
+    page.get_by_label("Length in hand").fill("320 m")
+    page.wait_for_timeout(300)
+
+
+def feed(page: Page) -> None:
+    """Type a feed, and what is known of its device."""
+    for label, said in (
+        ("supply V", "48"),
+        ("one way", "320 m"),
+        ("at the device, peak W", "20"),
+        ("device needs V", "42"),
+        ("at the device usually W", "9"),
+    ):
+        page.get_by_label(label, exact=True).fill(said)
+    page.get_by_label("Budget W").fill("120")
+    page.wait_for_timeout(900)
 
 
 def other_profile(page: Page) -> None:
@@ -114,10 +124,10 @@ VIEWS: list[tuple[str, str, str, tuple[int, int], Act]] = [
     ("backbone", "/site/backbone", "light", (1280, 800), nothing),
     ("bill", "/order", "light", (1280, 800), open_line),
     ("reels", "/order/reels", "light", (1280, 800), nothing),
-    ("build", "/links/37?lens=build&piece=run-1", "dark", (1280, 800), nothing),
     ("question", "/links/1?new=1", "light", (1280, 800), ask),
-    ("requirements", "/requirements", "light", (1280, 800), own_columns),
-    ("copper", "/links/17", "light", (1280, 800), nothing),
+    ("reach", "/reference?find=10GBASE", "light", (1280, 800), length_in_hand),
+    ("capacity", "/site/capacity", "light", (1280, 800), nothing),
+    ("power", "/site/power", "dark", (1280, 800), feed),
     ("house-rules", "/rules", "light", (1280, 800), other_profile),
     ("site", "/site?way=quay 0", "light", (1280, 800), nothing),
     ("routes", "/site/routes?from=office&to=lock&apart=2&new=1", "light", (1280, 800), nothing),

@@ -126,7 +126,7 @@ def test_values_are_typed_where_a_box_has_no_management(page: Page, harbor: Stan
 def test_a_loop_is_warned_of_before_the_second_plug(page: Page, harbor: StandIns) -> None:
     page.goto("/turnup/network")
     expect(page.locator("[data-warning='loop']")).to_contain_text("3 links between Row A and Row B")
-    expect(page.get_by_role("img", name=re.compile("root is Core 1.*Lock 1 port 49 blocks"))).to_be_visible()
+    expect(page.get_by_role("group", name=re.compile("root is Core 1.*Lock 1 port 49 blocks"))).to_be_visible()
     page.goto("/turnup/boxes")
     row = page.locator("[data-box='Row B']")
     row.get_by_role("button", name="Change: Row B").click()

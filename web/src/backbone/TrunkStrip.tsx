@@ -1,3 +1,4 @@
+import { Drawing, Spot } from "../draw/Drawing";
 import type { TrunkSheet } from "../shared/api";
 import { STRAND_COLORS, tracersOf } from "../shared/colors";
 
@@ -14,11 +15,11 @@ export function TrunkStrip({ sheet }: { sheet: TrunkSheet }) {
   };
   return (
     <div style={{ overflowX: "auto" }}>
-      <svg
+      <Drawing
+        label={`${sheet.name}: ${sheet.rows.map((row) => `${row.near} to ${row.far}`).join(", ")}.`}
         width={width}
-        height="104"
-        role="img"
-        aria-label={`${sheet.name}: ${sheet.rows.map((row) => `${row.near} to ${row.far}`).join(", ")}`}
+        height={104}
+        scrolls
       >
         {(["near", "far"] as const).map((end, i) => {
           const [first, ...rest] = words(end).split(", ");
@@ -34,7 +35,7 @@ export function TrunkStrip({ sheet }: { sheet: TrunkSheet }) {
         {sheet.rows.map((row, i) => (
           <Fiber key={row.near} row={row} x={LEFT + i * STEP} />
         ))}
-      </svg>
+      </Drawing>
     </div>
   );
 }
@@ -43,8 +44,7 @@ function Fiber({ row, x }: { row: TrunkSheet["rows"][number]; x: number }) {
   const { base, tracers } = tracersOf(row.color);
   const fill = STRAND_COLORS[base] ?? "none";
   return (
-    <g>
-      <title>{`${row.near} ${row.color} to ${row.far}${row.link ? `, ${row.link}` : ", free"}`}</title>
+    <Spot words={`${row.near} ${row.color} to ${row.far}${row.link ? `, ${row.link}` : ", free"}`}>
       <text x={x + 8} y="16" fontSize="12" textAnchor="middle" fill={INK} className="figures">
         {row.near}
       </text>
@@ -56,6 +56,6 @@ function Fiber({ row, x }: { row: TrunkSheet["rows"][number]; x: number }) {
       <text x={x + 8} y="96" fontSize="11" textAnchor="middle" fill={INK}>
         {row.link ? "used" : "free"}
       </text>
-    </g>
+    </Spot>
   );
 }

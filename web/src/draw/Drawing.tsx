@@ -23,10 +23,12 @@ interface Props {
   height: number;
   children: ReactNode;
   testid?: string;
+  /** It stands in a box that scrolls, and keeps its size. */
+  scrolls?: boolean;
 }
 
 /** A drawing that is reached by Tab and walked with the arrow keys; each of its spots speaks what it shows. */
-export function Drawing({ label, width, height, children, testid }: Props) {
+export function Drawing({ label, width, height, children, testid, scrolls = false }: Props) {
   return (
     <svg
       width={width}
@@ -38,7 +40,7 @@ export function Drawing({ label, width, height, children, testid }: Props) {
       onKeyDown={walk}
       data-testid={testid}
       data-drawing=""
-      style={{ display: "block", maxWidth: "100%", fontSize: 12 }}
+      style={{ display: "block", maxWidth: scrolls ? undefined : "100%", fontSize: 12 }}
       fill="var(--chakra-colors-fg)"
     >
       {children}

@@ -135,6 +135,13 @@ interface AlongProps {
 function Bends({ sheet, at, y, force }: AlongProps & { force: (newton: number) => string }) {
   const most = sheet.most_sidewall_n_per_m;
   const [easy] = sheet.pulls;
+  const bends = sheet.stretches.flatMap((stretch, i) => (stretch.bend_deg ? [i] : []));
+  const named = new Set(
+    apart(
+      bends.map((i) => at(sheet.stretches[i]?.to_m ?? 0)),
+      26,
+    ).map((n) => bends[n]),
+  );
   return sheet.stretches.map((stretch, i) => {
     if (!stretch.bend_deg) return null;
     const pressure = easy?.steps.find((step) => step.section === i)?.sidewall_n_per_m ?? 0;
@@ -144,9 +151,11 @@ function Bends({ sheet, at, y, force }: AlongProps & { force: (newton: number) =
     return (
       <Spot key={i} words={`Bend of ${stretch.bend_deg}°: ${force(pressure)} a metre on its side${held}`}>
         <path d={`M${x - 6} ${y}q6 0 6 -9`} fill="none" stroke={INK} strokeWidth="2.4" />
-        <text x={x} y={y - 12} textAnchor="middle" fontSize="10.5" className="figures">
-          {`${stretch.bend_deg}°`}
-        </text>
+        {named.has(i) && (
+          <text x={x} y={y - 12} textAnchor="middle" fontSize="10.5" className="figures">
+            {`${stretch.bend_deg}°`}
+          </text>
+        )}
         {over && <Cross x={x} y={y} />}
       </Spot>
     );

@@ -175,7 +175,7 @@ const PRINTS = 2;
 const printsOf = (color: string, catalog: Catalog | undefined): string =>
   (catalog?.fibers ?? [])
     .filter((fiber) => fiber.jacket_colors.includes(color))
-    .map((fiber) => fiber.name.replace(/ \(.*\)/, ""))
+    .map((fiber) => catalog?.marks.print[fiber.name]?.[0] ?? fiber.name)
     .filter((name, i, all) => all.indexOf(name) === i)
     .slice(0, PRINTS)
     .join(" · ");

@@ -1,3 +1,4 @@
+import { walk } from "../draw/Drawing";
 import type { Catalog, PlantOut } from "../shared/api";
 import { jacketColor } from "../shared/colors";
 import { lengthText } from "../shared/format";
@@ -34,6 +35,7 @@ export function StripPlan({ plant, catalog, chosen, lit, links, onChoose }: Prop
       height={plan.rows * ROW + 10}
       role="group"
       aria-label="Strip plan of the ways"
+      onKeyDown={walk}
       style={{ fontSize: 12 }}
       fill="var(--chakra-colors-fg)"
     >
@@ -128,6 +130,7 @@ function WayStrip({ plant, strip, way, x, y, catalog, chosen, lit, length, throu
         aria-label={told}
         aria-pressed={chosen}
         data-way={way.id}
+        data-spot=""
         cursor="pointer"
         onClick={() => onChoose(way.id)}
         onKeyDown={(event) => (event.key === "Enter" || event.key === " ") && onChoose(way.id)}

@@ -2,6 +2,7 @@ import { Box, Button, Heading, Text } from "@chakra-ui/react";
 import { useState } from "react";
 import { Link as RouterLink } from "react-router";
 
+import { Bars } from "../draw/Bars";
 import type { LinkRow, PlantOut } from "../shared/api";
 
 interface Props {
@@ -29,6 +30,7 @@ export function WorstCuts({ plant, links, onLink }: Props) {
       row.name,
     ]),
   );
+  const most = Math.max(1, ...dark.map((outage) => outage.ends.filter((end) => end.dark).length));
   return (
     <Box fontSize="13px">
       <Heading as="h2" size="sm" fontWeight={600}>
@@ -37,25 +39,33 @@ export function WorstCuts({ plant, links, onLink }: Props) {
       {dark.length === 0 && (
         <Text color="fg.muted">No single cut darkens an end, or no link rides on the plant yet.</Text>
       )}
-      {dark.slice(0, all ? ALL : FEW).map((outage) => (
-        <Text key={outage.kind + outage.id} mt={1}>
-          <RouterLink
-            to={
-              outage.kind === "way"
-                ? `/site?way=${encodeURIComponent(outage.id)}`
-                : `/ladder?cut=${encodeURIComponent(`${outage.kind}:${outage.id}`)}`
-            }
-          >
-            <b>{outage.name}</b>
-          </RouterLink>{" "}
-          ({outage.kind}):{" "}
-          {outage.ends
-            .filter((end) => end.dark)
-            .map((end) => end.place)
-            .join(", ")}{" "}
-          dark
-        </Text>
-      ))}
+      <Bars
+        label="Places that one cut darkens"
+        testid="worst-cuts"
+        rows={dark.slice(0, all ? ALL : FEW).map((outage) => {
+          const gone = outage.ends.filter((end) => end.dark).map((end) => end.place);
+          return {
+            key: outage.kind + outage.id,
+            name: (
+              <>
+                <RouterLink
+                  to={
+                    outage.kind === "way"
+                      ? `/site?way=${encodeURIComponent(outage.id)}`
+                      : `/ladder?cut=${encodeURIComponent(`${outage.kind}:${outage.id}`)}`
+                  }
+                >
+                  <b>{outage.name}</b>
+                </RouterLink>{" "}
+                ({outage.kind}): {gone.join(", ")} dark
+              </>
+            ),
+            words: `${outage.name}, ${outage.kind}: ${gone.join(", ")} dark`,
+            parts: [{ from: 0, to: gone.length / most, look: "full" as const }],
+            end: String(gone.length),
+          };
+        })}
+      />
       {dark.length > FEW && (
         <Button size="2xs" variant="outline" mt={1} aria-expanded={all} onClick={() => setAll(!all)}>
           {all ? "only the worst" : `all ${dark.length} single points of failure`}

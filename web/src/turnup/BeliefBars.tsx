@@ -1,3 +1,4 @@
+import { Drawing, Spot } from "../draw/Drawing";
 import type { Place } from "../link/layout";
 import { shareText } from "./scale";
 
@@ -19,18 +20,17 @@ export function BeliefBars({ places, names, shares, width }: Props) {
     .filter((one) => one.share > 0.005)
     .map((one) => `${names[one.element] ?? one.element} ${shareText(one.share)}`);
   return (
-    <svg
+    <Drawing
+      label={`Where the fault is believed: ${told.join(", ") || "nowhere yet"}.`}
       width={width}
       height={HEIGHT + 16}
-      role="img"
-      aria-label={`Where the fault is believed: ${told.join(", ") || "nowhere yet"}`}
-      style={{ display: "block" }}
+      scrolls
     >
       {places.map((place) => {
         const share = at.get(place.id) ?? 0;
         const height = share * HEIGHT;
         return (
-          <g key={place.id}>
+          <Spot key={place.id} words={`${names[place.id] ?? place.id}: ${shareText(share)}`}>
             <line
               x1={place.x + 3}
               x2={place.x + place.w - 3}
@@ -57,9 +57,9 @@ export function BeliefBars({ places, names, shares, width }: Props) {
                 {shareText(share)}
               </text>
             )}
-          </g>
+          </Spot>
         );
       })}
-    </svg>
+    </Drawing>
   );
 }

@@ -1,5 +1,6 @@
 import { Box } from "@chakra-ui/react";
 
+import { Drawing, Spot } from "../draw/Drawing";
 import type { NetworkOut } from "../shared/api";
 import { rateText } from "../shared/format";
 import { BOX_H, BOX_W, NetworkWire, rolesOf } from "./NetworkWire";
@@ -19,8 +20,8 @@ export function NetworkDrawing({ out }: { out: NetworkOut }) {
   const hang = hanging(out, at);
   const height = rows.length * ROW;
   return (
-    <Box overflowX="auto" mt={2} tabIndex={0} role="group" aria-label="The network">
-      <svg width={width} height={height} role="img" aria-label={told(out)} style={{ display: "block" }}>
+    <Box overflowX="auto" mt={2}>
+      <Drawing label={told(out)} width={width} height={height} scrolls>
         {out.links.map((link, i) => {
           const a = at.get(String(link["a"]));
           const b = at.get(String(link["b"]));
@@ -34,7 +35,7 @@ export function NetworkDrawing({ out }: { out: NetworkOut }) {
           if (!spot) return null;
           const root = out.tree.root === box.name;
           return (
-            <g key={box.name}>
+            <Spot key={box.name} words={boxTold(out, box, root, at)}>
               <rect
                 x={spot.x}
                 y={spot.y}
@@ -62,16 +63,24 @@ export function NetworkDrawing({ out }: { out: NetworkOut }) {
                   {words}
                 </text>
               ))}
-            </g>
+            </Spot>
           );
         })}
-      </svg>
+      </Drawing>
     </Box>
   );
 }
 
+type Spots = ReadonlyMap<string, { x: number; y: number }>;
+
+/** A box as it is spoken: its name, its part in the tree, and how it reaches those above it. */
+function boxTold(out: NetworkOut, box: NetworkOut["boxes"][number], root: boolean, at: Spots): string {
+  const tree = box.protocol === "none" ? "no tree" : box.protocol === "unknown" ? "tree not said" : box.protocol;
+  return [box.name, root ? "the root" : "", tree, ...reached(out, box.name, at)].filter(Boolean).join(", ");
+}
+
 /** The links of a box towards those above or beside it, in words. */
-function reached(out: NetworkOut, name: string, at: ReadonlyMap<string, { x: number; y: number }>): string[] {
+function reached(out: NetworkOut, name: string, at: Spots): string[] {
   const own = at.get(name)?.y ?? 0;
   return out.links
     .filter((one) => one["b"] === name || one["a"] === name)
@@ -88,7 +97,7 @@ function reached(out: NetworkOut, name: string, at: ReadonlyMap<string, { x: num
 }
 
 /** Where along the lower edge of a box each of its links leaves: side by side, in the order of where they lead. */
-function hanging(out: NetworkOut, at: ReadonlyMap<string, { x: number; y: number }>) {
+function hanging(out: NetworkOut, at: Spots) {
   return (link: NetworkOut["links"][number], bridge: string): number => {
     const other = (one: typeof link) => String(one["a"] === bridge ? one["b"] : one["a"]);
     const below = out.links
