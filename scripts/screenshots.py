@@ -68,6 +68,7 @@ def feed(page: Page) -> None:
         page.get_by_label(label, exact=True).fill(said)
     page.get_by_label("Budget W").fill("120")
     page.wait_for_timeout(900)
+    page.evaluate("document.querySelector('main').scrollTo(0, 0)")
 
 
 def other_profile(page: Page) -> None:

@@ -38,19 +38,32 @@ const percent = (share: number) => `${Math.min(1, Math.max(0, share)) * 100}%`;
 
 /** Bars on one common scale, a row each; walked with the arrow keys, each row spoken. */
 export function Bars({ label, rows, ticks = [], lines = [], testid }: Props) {
+  const foot = lines.length > 0 ? 26 : 12;
   return (
     <div role="group" aria-label={`${label}. Arrow keys walk it.`} tabIndex={0} onKeyDown={walk} data-drawing="">
       {(ticks.length > 0 || lines.length > 0) && (
         <div className="bars" aria-hidden>
           <div>
             <span />
-            <span className="track">
+            <span className="track" style={{ height: foot + 4 }}>
               <svg>
+                {lines.map((line) => (
+                  <text
+                    key={line.at}
+                    x={percent(line.at)}
+                    y="11"
+                    fontSize="11.5"
+                    textAnchor={line.at > 0.85 ? "end" : line.at < 0.15 ? "start" : "middle"}
+                    fill={INK}
+                  >
+                    {line.words}
+                  </text>
+                ))}
                 {ticks.map((tick) => (
                   <text
                     key={tick.at}
                     x={percent(tick.at)}
-                    y="12"
+                    y={foot}
                     fontSize="10.5"
                     textAnchor={tick.at > 0.96 ? "end" : tick.at < 0.04 ? "start" : "middle"}
                     fill={MUTED}

@@ -57,7 +57,7 @@ export function ReachBars({ rows, catalog }: { rows: readonly ReachRow[]; catalo
         label="Reach by application and grade"
         testid="reach-bars"
         ticks={scale.ticks.map(({ m, words }) => ({ at: scale.at(m), words }))}
-        lines={inHand === null ? [] : [{ at: scale.at(inHand), words: "the length in hand" }]}
+        lines={inHand === null ? [] : [{ at: scale.at(inHand), words: `in hand, ${lengthText(inHand, unit)}` }]}
         rows={shown.map((row) => ({
           key: row.key,
           name: (

@@ -95,57 +95,59 @@ export function RoutesPage({ project }: { project: Project | undefined }) {
           Choose two places: for example Harbor office and Lock house.
         </Text>
       )}
-      {plant && places.length > 0 && (plant.plant.ways ?? []).length > 0 && (
-        <Box
-          overflowX="auto"
-          mt={3}
-          borderBottomWidth="1px"
-          pb={1}
-          tabIndex={0}
-          role="group"
-          aria-label="The route on the plan"
-        >
-          <StripPlan
-            plant={plant}
-            catalog={catalog}
-            chosen={null}
-            lit={new Set(ready ? shown : [])}
-            links={new Map(links.map((row) => [row.id, row.name]))}
-            onChoose={(way) => navigate(`/site?way=${encodeURIComponent(way)}`)}
-          />
-        </Box>
-      )}
-      {ready && found.data && (
-        <Box mt={3} data-testid="routes" aria-live="polite">
-          {found.data.length === 0 && (
-            <Text fontWeight={600}>No way leads there. Allow new ways, or add one in the tables.</Text>
-          )}
-          <Flex gap={4} wrap="wrap" align="flex-start">
-            {found.data.map((route) => (
-              <RouteCard
-                key={route.aim}
-                route={route}
-                project={project}
-                revision={plant?.revision ?? 0}
-                apart={apart}
-                grade={grade}
-                fresh={fresh}
-                most={most}
-                onLook={setLooked}
-              />
-            ))}
-          </Flex>
-          <Text mt={3} fontSize="13px" data-testid="diverse-pair">
-            {pair.data
-              ? `The shortest two ways on the plan that nothing takes together: ${pair.data.lengths_m.map((length) => lengthText(length, unit)).join(" and ")}. ${pair.data.doubts.join(" ")}`
-              : pair.isSuccess &&
-                "Over the ways on the plan there are no two between these places that nothing takes together: one cut can take both."}
-          </Text>
-          <Text fontSize="12px" color="fg.muted">
-            Prices are in the project's own units. {found.data[0]?.sources.map(sourceText).join("; ")}
-          </Text>
-        </Box>
-      )}
+      <Flex gap={6} align="flex-start" direction={{ base: "column", lg: ready ? "row" : "column" }}>
+        {ready && found.data && (
+          <Box mt={3} data-testid="routes" aria-live="polite" width={{ base: "100%", lg: "420px" }} flexShrink={0}>
+            {found.data.length === 0 && (
+              <Text fontWeight={600}>No way leads there. Allow new ways, or add one in the tables.</Text>
+            )}
+            <Flex gap={4} wrap="wrap" align="flex-start">
+              {found.data.map((route) => (
+                <RouteCard
+                  key={route.aim}
+                  route={route}
+                  project={project}
+                  revision={plant?.revision ?? 0}
+                  apart={apart}
+                  grade={grade}
+                  fresh={fresh}
+                  most={most}
+                  onLook={setLooked}
+                />
+              ))}
+            </Flex>
+            <Text mt={3} fontSize="13px" data-testid="diverse-pair">
+              {pair.data
+                ? `The shortest two ways on the plan that nothing takes together: ${pair.data.lengths_m.map((length) => lengthText(length, unit)).join(" and ")}. ${pair.data.doubts.join(" ")}`
+                : pair.isSuccess &&
+                  "Over the ways on the plan there are no two between these places that nothing takes together: one cut can take both."}
+            </Text>
+            <Text fontSize="12px" color="fg.muted">
+              Prices are in the project's own units. {found.data[0]?.sources.map(sourceText).join("; ")}
+            </Text>
+          </Box>
+        )}
+        {plant && places.length > 0 && (plant.plant.ways ?? []).length > 0 && (
+          <Box
+            overflowX="auto"
+            mt={3}
+            borderBottomWidth="1px"
+            pb={1}
+            tabIndex={0}
+            role="group"
+            aria-label="The route on the plan"
+          >
+            <StripPlan
+              plant={plant}
+              catalog={catalog}
+              chosen={null}
+              lit={new Set(ready ? shown : [])}
+              links={new Map(links.map((row) => [row.id, row.name]))}
+              onChoose={(way) => navigate(`/site?way=${encodeURIComponent(way)}`)}
+            />
+          </Box>
+        )}
+      </Flex>
     </Box>
   );
 }
