@@ -1,5 +1,7 @@
 import { Heading, Text } from "@chakra-ui/react";
 
+import { Bars } from "../draw/Bars";
+import { lengthScale } from "../draw/scale";
 import { PlainTable } from "../shared/PlainTable";
 import { lengthText, rateText, sourceText } from "../shared/format";
 import { useSettings } from "../shared/settings";
@@ -11,6 +13,12 @@ export function CopperTable({ catalog, fits }: ReferencePart) {
   const { twisted, jack, assembly, habit } = catalog.copper;
   const far = (row: { reach_m: number; sure_m?: number | null }) =>
     lengthText(row.reach_m, unit) + (row.sure_m ? `, ${lengthText(row.sure_m, unit)} without condition` : "");
+  const bars = [
+    ...twisted.map((row) => ({ ...row, name: `${row.name}, ${row.category}` })),
+    ...jack.map((row) => ({ ...row, name: `plug-in module, ${row.form}` })),
+    ...assembly.map((row) => ({ ...row })),
+  ].filter((row) => fits(row.name, rateText(row.rate_mbps)));
+  const scale = lengthScale("even", [0, Math.max(100, ...bars.map((row) => row.reach_m))], [0, 1], unit, 8);
   const rows = [
     ...twisted.map((row) => [
       row.name,
@@ -43,6 +51,18 @@ export function CopperTable({ catalog, fits }: ReferencePart) {
         Twisted pair counts from port to port, cords and all. Copper between buildings carries lightning and
         differences of ground potential: glass does not. Local codes and licensed people decide.
       </Text>
+      <Bars
+        label="Reach without glass"
+        testid="copper-bars"
+        ticks={scale.ticks.map(({ m, words }) => ({ at: scale.at(m), words }))}
+        rows={bars.map((row, i) => ({
+          key: `${i}`,
+          name: `${row.name}, ${rateText(row.rate_mbps)}`,
+          words: `${row.name} at ${rateText(row.rate_mbps)}: ${far(row)}`,
+          parts: [{ from: 0, to: scale.at(row.reach_m), look: "full" as const }],
+          end: lengthText(row.reach_m, unit),
+        }))}
+      />
       <PlainTable
         label="Copper"
         head={["application", "speed", "over", "reach", "note", "from"]}

@@ -45,7 +45,7 @@ export function SwitchSum({ place, power }: { place: string; power: SwitchPower 
             },
             ...power.devices.map((row) => ({
               key: row.device + row.place,
-              name: `${row.count} × ${row.device}`,
+              name: `${row.count} × ${row.device}${row.power_class ? `, ${row.power_class}` : ""}`,
               words: `${row.count} ${row.device} at ${row.place}: ${row.count * row.reserved_w} W reserved, ${row.works ? "works" : row.why}`,
               parts: parts(0, row.count * row.port_w, row.count * row.reserved_w),
               end: `${(row.count * row.reserved_w).toFixed(0)} W${row.works === true ? "" : row.works === false ? " ×" : " ?"}`,
