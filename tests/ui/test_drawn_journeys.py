@@ -135,6 +135,39 @@ def test_a_cable_is_told_by_what_is_pressed_and_its_like_is_ordered_whole(
     ).to_be_visible()
 
 
+@pytest.mark.parametrize(("width", "height"), SIZES)
+def test_a_link_and_a_place_are_chosen_alike_on_every_list(page: Page, width: int, height: int) -> None:
+    page.set_viewport_size({"width": width, "height": height})
+    for path, row in (("/test", "[data-tested]"), ("/turnup", "[data-turnup]")):
+        page.goto(path)
+        before = page.locator(row).count()
+        page.get_by_label("Place", exact=True).select_option("Gatehouse")
+        expect(page.locator(row)).not_to_have_count(before)
+        first = page.locator(row).first
+        expect(first.locator("svg path").first).to_be_attached()  # its chain in miniature
+        name = first.get_by_role("link").inner_text()
+        first.get_by_role("link").click()
+        expect(
+            page.get_by_role("heading", level=1).or_(page.get_by_label("Name of the link")).first
+        ).to_be_visible()
+        assert name in page.get_by_role("main").inner_text() or page.get_by_label("Name of the link").count()
+    for path in ("/order/labels", "/order/panels"):
+        page.goto(path)
+        page.get_by_label("Place", exact=True).select_option("Gatehouse")
+        expect(page).to_have_url(re.compile("place=Gatehouse"))
+        assert not page.evaluate("document.documentElement.scrollWidth > innerWidth")
+
+
+def test_on_a_phone_what_is_rare_waits_behind_more(page: Page) -> None:
+    page.set_viewport_size({"width": 390, "height": 844})
+    expect(page.get_by_role("button", name="Find or do")).to_be_hidden()
+    page.get_by_role("button", name="More").click()
+    page.get_by_role("button", name="ft", exact=True).click()
+    page.get_by_label("Page of Links").select_option("Ladder")
+    expect(page).to_have_url(re.compile("/ladder"))
+    expect(page.get_by_role("button", name="Dark theme")).to_be_visible()
+
+
 def test_rules_figures_and_days_are_drawn(page: Page) -> None:
     page.goto("/rules")
     page.get_by_label("House margin").fill("4")

@@ -61,7 +61,7 @@ def test_layouts_are_compared_for_the_places_that_are_chosen(page: Page) -> None
 
 def test_power_says_what_is_not_checked_and_what_does_not_reach(page: Page) -> None:
     page.goto("/site/power")
-    asked = "Still needed for an answer: supply; one way; at the device, peak"
+    asked = "An example, until it is typed: supply 48 V, one way 250 m, at the device, peak 15 W"
     expect(page.get_by_role("main")).to_contain_text(asked)
     for field, value in (("supply V", "48"), ("one way", "250"), ("at the device, peak W", "15")):
         page.get_by_label(field, exact=True).fill(value)
@@ -158,7 +158,8 @@ def test_answers_are_compared_and_the_order_explains_itself(page: Page) -> None:
 def test_the_reference_answers_a_disputed_teaching_with_the_row(page: Page) -> None:
     page.goto("/reference?part=teachings")
     page.get_by_label("Find in the reference").fill("550")
-    expect(page.get_by_role("main")).to_contain_text("10GBASE-SR on OM4: 400 m")
+    row = page.locator("[data-row='10GBASE-SR OM4']")
+    expect(row).to_have_attribute("aria-label", "10GBASE-SR on OM4: 400 m")
     page.get_by_role("button", name="Reach").click()
     page.get_by_label("Find in the reference").fill("10GBASE-SR OM3")
     expect(page.get_by_role("table", name="Reach").locator("[data-row]")).to_have_count(1)

@@ -1,5 +1,6 @@
 import { useNavigate } from "react-router";
 
+import { Drawing } from "../draw/Drawing";
 import type { SplitPort } from "../shared/api";
 import { rateText } from "../shared/format";
 
@@ -12,7 +13,7 @@ export function SplitDrawing({ port }: { port: SplitPort }) {
   const height = port.legs.length * ROW + 20;
   const spine = 240;
   return (
-    <svg width="860" height={height} role="group" aria-label={`Legs of ${port.label}`}>
+    <Drawing label={`Legs of ${port.label || port.cage}.`} width={860} height={height} scrolls>
       <rect x="6" y="10" width="150" height={height - 20} fill="var(--chakra-colors-bg-muted)" stroke={INK} />
       <text x="16" y="34" fontSize="13" fill={INK} fontWeight="600">
         {port.label || port.cage}
@@ -34,11 +35,11 @@ export function SplitDrawing({ port }: { port: SplitPort }) {
             {...(taken && {
               role: "link",
               tabIndex: 0,
+              "data-spot": "",
               style: { cursor: "pointer" },
               onClick: () => navigate(`/links/${leg.link}`),
               onKeyDown: (event: React.KeyboardEvent) => event.key === "Enter" && navigate(`/links/${leg.link}`),
             })}
-            aria-label={`leg ${leg.number}: ${words}`}
           >
             <path
               d={`M${spine} ${y}H${spine + 150}`}
@@ -47,7 +48,7 @@ export function SplitDrawing({ port }: { port: SplitPort }) {
               strokeDasharray={taken ? undefined : "5 4"}
             />
             <text x={spine + 10} y={y - 5} fontSize="12" fill={INK} className="figures">
-              leg {leg.number}
+              {`leg ${leg.number} `}
             </text>
             <rect
               x={spine + 150}
@@ -64,6 +65,6 @@ export function SplitDrawing({ port }: { port: SplitPort }) {
           </g>
         );
       })}
-    </svg>
+    </Drawing>
   );
 }

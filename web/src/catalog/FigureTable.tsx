@@ -1,4 +1,4 @@
-import { Button, Heading, Table, Text } from "@chakra-ui/react";
+import { Box, Button, Heading, Table, Text } from "@chakra-ui/react";
 import { useState } from "react";
 
 import type { FigureLine, OwnFigure, Project } from "../shared/api";
@@ -48,6 +48,9 @@ export function FigureTable({
             <Table.Row key={line.figure} bg="transparent" data-figure={line.figure}>
               <Table.Cell py={1} px={1} verticalAlign="top" width="30%">
                 {line.label}
+                <Box display={{ base: "block", md: "none" }}>
+                  <NeighborScale line={line} all={all} />
+                </Box>
               </Table.Cell>
               <Table.Cell
                 py={1}
@@ -60,7 +63,7 @@ export function FigureTable({
               >
                 {String(Number(line.value.toFixed(4))).replace("-", "−")} {line.unit}
               </Table.Cell>
-              <Table.Cell py={1} px={2} verticalAlign="top" width="1%">
+              <Table.Cell py={1} px={2} verticalAlign="top" width="1%" display={{ base: "none", md: "table-cell" }}>
                 <NeighborScale line={line} all={all} />
               </Table.Cell>
               <Table.Cell py={1} px={2} verticalAlign="top">
