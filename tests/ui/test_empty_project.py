@@ -166,6 +166,18 @@ def test_axe_finds_nothing_where_all_is_empty(page: Page, view: str) -> None:
     assert axe_findings(page) == []
 
 
+def test_pages_of_the_plan_say_what_is_missing_and_where_it_is_added(page: Page) -> None:
+    empty_project(page)
+    base = page.url.split("/links")[0]
+    for path in ("pull", "capacity", "strands", "closures", "routes", "layouts"):
+        page.goto(f"{base}/site/{path}")
+        told = page.get_by_test_id("nothing-yet")
+        expect(told).to_contain_text(re.compile("^No (cable|place) yet"))
+        expect(told.get_by_role("link", name="Add places")).to_be_visible()
+    told.get_by_role("link", name="bring them in as a table").click()
+    expect(page).to_have_url(re.compile("/exchange$"))
+
+
 WIDER = """
 () => {
   const scrolls = (e) => e && (['auto', 'scroll'].includes(getComputedStyle(e).overflowX) && e.tagName !== 'MAIN'

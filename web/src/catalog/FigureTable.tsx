@@ -63,7 +63,14 @@ export function FigureTable({
               >
                 {String(Number(line.value.toFixed(4))).replace("-", "−")} {line.unit}
               </Table.Cell>
-              <Table.Cell py={1} px={2} verticalAlign="top" width="1%" display={{ base: "none", md: "table-cell" }}>
+              <Table.Cell
+                py={1}
+                px={2}
+                verticalAlign="top"
+                width="166px"
+                minW="166px"
+                display={{ base: "none", md: "table-cell" }}
+              >
                 <NeighborScale line={line} all={all} />
               </Table.Cell>
               <Table.Cell py={1} px={2} verticalAlign="top">

@@ -14,7 +14,13 @@ export function NeighborScale({ line, all }: { line: FigureLine; all: readonly F
   const rank = found.others.filter((one) => one.value < line.value).length;
   const words = `${said(line.value)} ${line.unit} among ${found.others.length + 1} records from ${said(found.low)} to ${said(found.high)}; ${rank} are lower`;
   return (
-    <svg width={WIDTH} height="30" role="img" aria-label={words}>
+    <svg
+      viewBox={`0 0 ${WIDTH} 30`}
+      width="100%"
+      style={{ maxWidth: WIDTH, display: "block" }}
+      role="img"
+      aria-label={words}
+    >
       <title>{words}</title>
       <path d={`M${EDGE} 10H${WIDTH - EDGE}`} stroke="var(--chakra-colors-border-emphasized)" />
       {found.others.map((one) => (

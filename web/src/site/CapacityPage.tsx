@@ -11,6 +11,7 @@ import { usePlantQuery } from "../shared/queries";
 import { useSettled } from "../shared/useSettled";
 import { BarKey, Bars } from "../draw/Bars";
 import { CapacityBars } from "./CapacityBars";
+import { NothingYet } from "./NothingYet";
 import { YearByYear } from "./YearByYear";
 
 const years = (count: number | null | undefined) =>
@@ -81,61 +82,69 @@ export function CapacityPage({ project }: { project: Project | undefined }) {
             </Box>
           )}
           {found.data.ducts.length > 0 && <Ducts ducts={found.data.ducts} />}
-          <Heading as="h2" size="sm" fontWeight={600} mt={4}>
-            In figures
-          </Heading>
-          <PlainTable
-            label="Strands"
-            head={[
-              "cable",
-              "strands",
-              "used",
-              "promised",
-              "dead",
-              "spare",
-              "spares kept",
-              `wanted in ${found.data.years} years`,
-              "full",
-              "pull now",
-            ]}
-            figures={[1, 2, 3, 4, 5, 7]}
-            rows={found.data.cables.map((row) => ({
-              key: row.cable,
-              strong: !row.keeps_rule,
-              cells: [
-                row.name,
-                row.strands,
-                row.used,
-                row.promised,
-                row.dead,
-                row.spare,
-                row.keeps_rule ? "yes" : "no",
-                row.wanted,
-                years(row.enough_years),
-                row.pull_now ? `${row.pull_now} strands` : row.dead >= row.strands ? "all dead" : "enough",
-              ],
-            }))}
-          />
-          <PlainTable
-            label="Ducts in figures"
-            head={["duct", "taken", "limit", "room for", "full"]}
-            figures={[1, 2, 3]}
-            rows={found.data.ducts.map((row) => ({
-              key: row.way,
-              strong: row.share > row.limit,
-              cells: [
-                row.name,
-                `${(row.share * 100).toFixed(0)} %`,
-                `${(row.limit * 100).toFixed(0)} %`,
-                row.more_cables,
-                row.share > row.limit ? "overfull" : years(row.full_in_years),
-              ],
-            }))}
-          />
-          {found.data.cables.length === 0 && <Text color="fg.muted">No cables yet: add some in the tables.</Text>}
-          <Text fontSize="12px" color="fg.muted" mt={2}>
-            Room is for more of the thickest cable in the duct. {found.data.sources.map(sourceText).join("; ")}
-          </Text>
+          {cables.length === 0 ? (
+            <NothingYet
+              needs="cable"
+              shows="each cable as a strip of strands: used, promised, spare, year by year"
+            />
+          ) : (
+            <>
+              <Heading as="h2" size="sm" fontWeight={600} mt={4}>
+                In figures
+              </Heading>
+              <PlainTable
+                label="Strands"
+                head={[
+                  "cable",
+                  "strands",
+                  "used",
+                  "promised",
+                  "dead",
+                  "spare",
+                  "spares kept",
+                  `wanted in ${found.data.years} years`,
+                  "full",
+                  "pull now",
+                ]}
+                figures={[1, 2, 3, 4, 5, 7]}
+                rows={found.data.cables.map((row) => ({
+                  key: row.cable,
+                  strong: !row.keeps_rule,
+                  cells: [
+                    row.name,
+                    row.strands,
+                    row.used,
+                    row.promised,
+                    row.dead,
+                    row.spare,
+                    row.keeps_rule ? "yes" : "no",
+                    row.wanted,
+                    years(row.enough_years),
+                    row.pull_now ? `${row.pull_now} strands` : row.dead >= row.strands ? "all dead" : "enough",
+                  ],
+                }))}
+              />
+              <PlainTable
+                label="Ducts in figures"
+                head={["duct", "taken", "limit", "room for", "full"]}
+                figures={[1, 2, 3]}
+                rows={found.data.ducts.map((row) => ({
+                  key: row.way,
+                  strong: row.share > row.limit,
+                  cells: [
+                    row.name,
+                    `${(row.share * 100).toFixed(0)} %`,
+                    `${(row.limit * 100).toFixed(0)} %`,
+                    row.more_cables,
+                    row.share > row.limit ? "overfull" : years(row.full_in_years),
+                  ],
+                }))}
+              />
+              <Text fontSize="12px" color="fg.muted" mt={2}>
+                Room is for more of the thickest cable in the duct. {found.data.sources.map(sourceText).join("; ")}
+              </Text>
+            </>
+          )}
         </>
       )}
     </Box>

@@ -9,6 +9,7 @@ import { ProblemNote } from "../shared/ProblemNote";
 import { Waiting } from "../shared/Waiting";
 import { usePlant, usePlantQuery } from "../shared/queries";
 import { StrandStrip } from "../draw/StrandStrip";
+import { NothingYet } from "./NothingYet";
 import { Swatch } from "./Swatch";
 
 /** What is done with each strand at one place. It prints for the lid of the closure. */
@@ -20,7 +21,7 @@ export function ClosurePage({ project }: { project: Project | undefined }) {
   const sheet = usePlantQuery<ClosureSheet>(project, "closure", { place }, place !== "");
   return (
     <Box as="main" flex="1" overflowY="auto" px={4} py={3}>
-      <Flex gap={3} align="center" className="no-print" fontSize="13px">
+      <Flex gap={3} align="center" className="no-print" fontSize="13px" display={place === "" ? "none" : "flex"}>
         at{" "}
         <Choice
           label="Place"
@@ -39,9 +40,7 @@ export function ClosurePage({ project }: { project: Project | undefined }) {
       </Flex>
       {!sheet.data && <HiddenTitle words="Closures" />}
       {place === "" && plant && (
-        <Text color="fg.muted" mt={2}>
-          No place yet: add places under Survey, and cables under Plan and tables.
-        </Text>
+        <NothingYet needs="place" shows="each cable of a place in its trays, and what is done with each strand" />
       )}
       <ProblemNote error={sheet.error} />
       <Waiting on={sheet.isLoading} words="Reading the closure" />

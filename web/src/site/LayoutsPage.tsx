@@ -12,6 +12,7 @@ import { usePlant, usePlantQuery } from "../shared/queries";
 import { useSettings } from "../shared/settings";
 import { Bars } from "../draw/Bars";
 import { evenScale, roundUp } from "../draw/scale";
+import { NothingYet } from "./NothingYet";
 import { LayoutStrip } from "./LayoutStrip";
 import { farthest } from "./layoutRows";
 
@@ -47,7 +48,7 @@ export function LayoutsPage({ project }: { project: Project | undefined }) {
         The same places as star, tapped chain, ring and tree, over the ways that exist. What they want follows from
         the devices that hang there.
       </Text>
-      <Flex gap={1} align="center" mt={2} fontSize="13px" wrap="wrap">
+      <Flex gap={1} align="center" mt={2} fontSize="13px" wrap="wrap" display={places.length > 0 ? "flex" : "none"}>
         core{" "}
         <Choice
           label="Core"
@@ -80,7 +81,10 @@ export function LayoutsPage({ project }: { project: Project | undefined }) {
       </Flex>
       <ProblemNote error={found.error} />
       <Waiting on={found.isLoading} words="Laying out star, chain, ring and tree" />
-      {wanted.length === 0 && (
+      {plant && places.length === 0 && (
+        <NothingYet needs="place" shows="star, chain, ring and tree beside each other, and what one fault takes" />
+      )}
+      {wanted.length === 0 && places.length > 0 && (
         <Text mt={3} color="fg.muted">
           Choose the places to reach, or hang devices on them in the tables.
         </Text>

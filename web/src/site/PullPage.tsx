@@ -8,6 +8,7 @@ import { ProblemNote } from "../shared/ProblemNote";
 import { Toggle } from "../shared/Toggle";
 import { usePlant, usePlantQuery } from "../shared/queries";
 import { useSettings } from "../shared/settings";
+import { NothingYet } from "./NothingYet";
 import { PullSheetView } from "./PullSheetView";
 
 /** The pull of one cable or of several together, for the day. It prints on one sheet. */
@@ -27,7 +28,15 @@ export function PullPage({ project }: { project: Project | undefined }) {
   const file = new URLSearchParams([...cable.map((id) => ["cable", id]), ["friction", friction], ["unit", unit]]);
   return (
     <Box as="main" flex="1" overflowY="auto" px={4} py={3}>
-      <Flex gap={3} align="center" wrap="wrap" className="no-print" fontSize="13px">
+      <Flex
+        gap={3}
+        align="center"
+        wrap="wrap"
+        className="no-print"
+        fontSize="13px"
+        display={cable.length > 0 ? "flex" : "none"}
+      >
+        cable
         <Choice
           label="Cable"
           value={cable[0] ?? ""}
@@ -72,9 +81,7 @@ export function PullPage({ project }: { project: Project | undefined }) {
       {sheet.isPending && cable.length > 0 && <Text color="fg.muted">Reckoning the pull …</Text>}
       {!sheet.data && <HiddenTitle words="Pull sheet" />}
       {cable.length === 0 && plant && (
-        <Text color="fg.muted" mt={2}>
-          No cable yet: add one under Plan and tables, or let a new link plan it.
-        </Text>
+        <NothingYet needs="cable" shows="its way to scale, with the tension along it from both ends" />
       )}
       {sheet.data && !sheet.error && <PullSheetView sheet={sheet.data} />}
     </Box>

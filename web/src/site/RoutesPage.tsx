@@ -12,6 +12,7 @@ import { lengthText, sourceText } from "../shared/format";
 import { useCatalog, useLinks, usePlant, usePlantQuery } from "../shared/queries";
 import { useSettings } from "../shared/settings";
 import { useAddress } from "../shared/useAddress";
+import { NothingYet } from "./NothingYet";
 import { RouteCard } from "./RouteCard";
 import { StripPlan } from "./StripPlan";
 
@@ -48,7 +49,7 @@ export function RoutesPage({ project }: { project: Project | undefined }) {
         Free strands are taken first, then room for another cable, then new work. Choose a link to stay apart from
         for a second path.
       </Text>
-      <Flex gap={3} wrap="wrap" align="center" mt={2} fontSize="13px">
+      <Flex gap={3} wrap="wrap" align="center" mt={2} fontSize="13px" display={places.length > 0 ? "flex" : "none"}>
         <Flex gap={1} align="center">
           from <Choice label="From" value={start} options={options} onChange={(value) => put("from", value)} />
         </Flex>
@@ -90,7 +91,10 @@ export function RoutesPage({ project }: { project: Project | undefined }) {
       </Flex>
       <ProblemNote error={found.error ?? pair.error} />
       <Waiting on={found.isLoading} words="Looking for routes" />
-      {!ready && (
+      {plant && places.length === 0 && (
+        <NothingYet needs="place" shows="the way between two places over free strands, free room, or new work" />
+      )}
+      {!ready && places.length > 0 && (
         <Text mt={3} color="fg.muted">
           Choose two places: for example Harbor office and Lock house.
         </Text>

@@ -9,6 +9,7 @@ import { Waiting } from "../shared/Waiting";
 import { sourceText } from "../shared/format";
 import { useCatalog, usePlant, usePlantQuery } from "../shared/queries";
 import { StrandStrip } from "../draw/StrandStrip";
+import { NothingYet } from "./NothingYet";
 import { Swatch } from "./Swatch";
 
 /** The strands of one cable as the closure shows them, by tube and color. It prints for the closure's lid. */
@@ -23,7 +24,13 @@ export function StrandPage({ project }: { project: Project | undefined }) {
   const group = (cable?.grouped_in ?? "tubes").slice(0, -1);
   return (
     <Box as="main" flex="1" overflowY="auto" px={4} py={3}>
-      <Flex gap={3} align="baseline" className="no-print" fontSize="13px">
+      <Flex
+        gap={3}
+        align="baseline"
+        className="no-print"
+        fontSize="13px"
+        display={cables?.length === 0 ? "none" : "flex"}
+      >
         cable{" "}
         <Choice
           label="Cable"
@@ -37,9 +44,7 @@ export function StrandPage({ project }: { project: Project | undefined }) {
       </Flex>
       {!strands.data && <HiddenTitle words="Strands" />}
       {cables?.length === 0 && (
-        <Text color="fg.muted" mt={2}>
-          No cable yet: add one under Plan and tables, or let a new link plan it.
-        </Text>
+        <NothingYet needs="cable" shows="each strand in its tube and color, with what it carries" />
       )}
       <ProblemNote error={strands.error} />
       <Waiting on={strands.isLoading} words="Reading the strands" />
