@@ -11,7 +11,10 @@ export function DropAnywhere() {
   const navigate = useNavigate();
   const [over, setOver] = useState(false);
   useEffect(() => {
-    const holds = (event: DragEvent) => event.dataTransfer?.types.includes("Files") ?? false;
+    /** A file over the page, and not over a field that takes it itself. */
+    const holds = (event: DragEvent) =>
+      (event.dataTransfer?.types.includes("Files") ?? false) &&
+      !(event.target instanceof Element && event.target.closest("input[type=file]"));
     const enter = (event: DragEvent) => {
       if (!holds(event)) return;
       event.preventDefault();

@@ -51,7 +51,10 @@ export function ReachBars({ rows, catalog }: { rows: readonly ReachRow[]; catalo
           {inHand !== null &&
             `${rows.filter(reaches).length} of ${rows.length} rows reach ${lengthText(inHand, unit)}`}
         </span>
-        <span>each step of the scale is ten times as far; the jacket color is the grade's first one, a hint</span>
+        <span>
+          by the table and the glass's own loss with two mated pairs: the pieces of a link decide; each step is ten
+          times as far; the jacket color is the grade's first one, a hint
+        </span>
       </Flex>
       <Bars
         label="Reach by application and grade"

@@ -125,7 +125,18 @@ function Chosen({ row, at, up, supply_v, length_m, usual }: ChosenProps) {
       )}
       <Spot words={`At the peak ${row.peak_v.toFixed(1)} V arrive: ${row.verdict}. ${row.why}`} strong>
         <path d={`M${at(0)} ${up(supply_v)}L${end} ${peak}`} stroke={INK} strokeWidth="2.6" />
-        {row.verdict === "fail" ? <Cross x={end} y={peak} size={6} /> : <circle cx={end} cy={peak} r="4.5" />}
+        {row.verdict === "fail" ? (
+          <Cross x={end} y={peak} size={6} />
+        ) : (
+          <circle
+            cx={end}
+            cy={peak}
+            r="4.5"
+            fill={row.verdict === "pass" ? INK : "var(--chakra-colors-bg)"}
+            stroke={INK}
+            strokeWidth="1.6"
+          />
+        )}
         <text x={end + 8} y={peak + 4} className="figures">
           {row.peak_v.toFixed(1)} V
         </text>

@@ -40,9 +40,13 @@ export function PowerFeed() {
       key === "length_m" ? withUnit(feed[key], unit) : feed[key].trim().replace(",", ".").replace("−", "-"),
     ]),
   );
-  const missing = NEEDED.filter(([key]) => typed[key] === undefined);
-  const asked = useSettled({ ...EXAMPLE, ...typed });
-  const found = useRemotePower(asked, true);
+  const settled = useSettled(typed);
+  const missing = NEEDED.filter(([key]) => settled[key] === undefined);
+  const open = missing.length > 0;
+  // Two questions, so that an example never stands in the place of an answer that is on its way.
+  const example = useRemotePower(open ? { ...EXAMPLE, ...settled } : {}, open);
+  const answer = useRemotePower(open ? {} : settled, !open);
+  const found = open ? example : answer;
   const rows = found.data?.rows ?? [];
   const best =
     rows.find((row) => row.verdict === "pass") ?? rows.find((row) => row.verdict === "unknown") ?? rows.at(-1);
@@ -95,11 +99,11 @@ export function PowerFeed() {
             supply_v={found.data.feed.source_v}
             length_m={found.data.feed.length_m}
             needs_v={found.data.feed.device_min_v ?? null}
-            usual={typed.typical_w !== undefined}
+            usual={settled.typical_w !== undefined}
           />
         </Box>
       )}
-      {found.data && missing.length === 0 && <Sizes rows={rows} usual={typed.typical_w !== undefined} />}
+      {found.data && missing.length === 0 && <Sizes rows={rows} usual={settled.typical_w !== undefined} />}
     </>
   );
 }
