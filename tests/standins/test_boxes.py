@@ -14,8 +14,7 @@ from passerelle.demo.network import demo_project
 from passerelle.equipment.boxes import BoxNow, Poller, PortNow, Wanted, dbm, to_write
 from passerelle.equipment.credentials import Credentials, CredentialsError, CredentialsFile
 from passerelle.equipment.instruments import fit
-from passerelle.equipment.objects import mau_name, mau_type, oid
-from passerelle.equipment.snmp import BoxError
+from passerelle.equipment.objects import BoxError, mau_name, mau_type, oid
 from passerelle.standins.bench import StandIns, start_standins
 from passerelle.standins.boxes import COMMUNITY, USER
 from passerelle.standins.truth import Truth

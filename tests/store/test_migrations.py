@@ -1,10 +1,12 @@
 """The schema that the migrations make is the one that the tables describe."""
 
 from alembic.autogenerate import compare_metadata
+from alembic.config import Config
 from alembic.migration import MigrationContext
+from alembic.script import ScriptDirectory
 
 from passerelle.demo.port_aubier import demo_links
-from passerelle.store.database import Database
+from passerelle.store.database import MIGRATIONS, Database, newest_revision
 from passerelle.store.tables import Base
 
 
@@ -19,3 +21,10 @@ def test_opening_a_database_again_keeps_it(database: Database) -> None:
     with again.read() as session:
         assert session.connection().exec_driver_sql("SELECT count(*) FROM link").scalar() == len(demo_links())
     again.close()
+
+
+def test_the_newest_revision_is_the_head_of_the_migrations() -> None:
+    """It is read from the files' names at each start; alembic follows what each says of the one before."""
+    config = Config()
+    config.set_main_option("script_location", str(MIGRATIONS))
+    assert ScriptDirectory.from_config(config).get_heads() == [newest_revision()]

@@ -8,6 +8,7 @@ from datetime import UTC, datetime
 from fastapi import APIRouter, Request, status
 from sqlalchemy.orm import Session
 
+from passerelle.api.address import ROOT
 from passerelle.api.hands import at_face, fitter_of
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.schemas.acceptance import (
@@ -53,7 +54,7 @@ from passerelle.store import projects as stored
 from passerelle.store.accepted import put_records
 from passerelle.store.stored import ConflictError, StoredLink
 
-router = APIRouter(tags=["acceptance"], responses=PROBLEM_RESPONSES)
+router = APIRouter(prefix=ROOT, tags=["acceptance"], responses=PROBLEM_RESPONSES)
 JOINTS = {"one cord": (True, True), "two cords": (True, False), "three cords": (False, False)}
 
 

@@ -42,6 +42,7 @@ from passerelle.api import (
     workroom,
     yard,
 )
+from passerelle.api.address import ROOT
 from passerelle.api.doors import HEADERS, Doors
 from passerelle.api.gate import GateKeeper
 from passerelle.api.live import Live
@@ -74,7 +75,7 @@ def create_app(database: Database, hosts: Iterable[str] = (), keeper: Gate | Non
         title="Passerelle",
         version=__version__,
         summary="Fiber links from the walk-through to the signed turn-up.",
-        openapi_url="/api/v1/openapi.json",
+        openapi_url=f"{ROOT}/openapi.json",
         docs_url=None,
         redoc_url=None,
         lifespan=lifetime,
@@ -113,8 +114,8 @@ def create_app(database: Database, hosts: Iterable[str] = (), keeper: Gate | Non
         handovers,
         catalog,
     )
-    for router in (room.router for room in rooms):
-        app.include_router(router, prefix="/api/v1")
+    for room in rooms:
+        app.router.routes.extend(room.router.routes)
     install_problem_handlers(app)
 
     @app.exception_handler(Exception)

@@ -8,6 +8,7 @@ from fastapi import APIRouter, Path, Request
 from pydantic import ValidationError
 from sqlalchemy.orm import Session
 
+from passerelle.api.address import ROOT
 from passerelle.api.live import live_of, secrets_of
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.schemas.common import RowId
@@ -31,7 +32,7 @@ from passerelle.store import events
 from passerelle.store import projects as stored
 from passerelle.store.accepted import is_reached, put_records, reach
 
-router = APIRouter(tags=["boxes"], responses=PROBLEM_RESPONSES)
+router = APIRouter(prefix=ROOT, tags=["boxes"], responses=PROBLEM_RESPONSES)
 Row = Annotated[str, Path(max_length=60)]
 
 

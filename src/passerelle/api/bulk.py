@@ -5,6 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter, Request
 from sqlalchemy.orm import Session
 
+from passerelle.api.address import ROOT
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.schemas.common import RowId, VerdictChange
 from passerelle.api.schemas.links import BulkOut, BulkRequest
@@ -20,7 +21,7 @@ from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
 from passerelle.store.stored import NotFoundError, StoredLink
 
-router = APIRouter(tags=["links"], responses=PROBLEM_RESPONSES)
+router = APIRouter(prefix=ROOT, tags=["links"], responses=PROBLEM_RESPONSES)
 
 
 @router.post("/projects/{project_id}/bulk/preview")

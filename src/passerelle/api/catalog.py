@@ -7,6 +7,7 @@ from typing import Annotated, Any
 
 from fastapi import APIRouter, Query, Request
 
+from passerelle.api.address import ROOT
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.schemas.catalog import AdapterOut, CarriesOut, CatalogOut, KindOut, LengthOut
 from passerelle.api.schemas.common import RowId
@@ -24,7 +25,7 @@ from passerelle.core.selection.identify import Evidence, Identified, identify
 from passerelle.core.units import format_length, parse_length
 from passerelle.store import projects as stored
 
-router = APIRouter(tags=["catalog"])
+router = APIRouter(prefix=ROOT, tags=["catalog"])
 
 
 def catalog_view(house: HouseRules | None = None) -> CatalogOut:

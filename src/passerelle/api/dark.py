@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from fastapi import APIRouter, Request, status
 from sqlalchemy.orm import Session
 
+from passerelle.api.address import ROOT
 from passerelle.api.live import secrets_of
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.schemas.common import RowId
@@ -41,7 +42,7 @@ from passerelle.store import projects as stored
 from passerelle.store.accepted import put_records
 from passerelle.store.stored import StoredLink
 
-router = APIRouter(tags=["turn-up"], responses=PROBLEM_RESPONSES)
+router = APIRouter(prefix=ROOT, tags=["turn-up"], responses=PROBLEM_RESPONSES)
 FIRST = ("symptom", "worked", "touched")
 SURE = 0.9
 

@@ -20,6 +20,7 @@ from passerelle.api.acceptance import (
     take_reference,
     trace_strands,
 )
+from passerelle.api.address import ROOT
 from passerelle.api.hands import at_face, fitter_of
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.schemas.acceptance import (
@@ -55,7 +56,7 @@ from passerelle.store import projects as stored
 from passerelle.store.accepted import is_reached, keep_attachment, reach
 from passerelle.store.stored import ConflictError
 
-router = APIRouter(tags=["equipment"], responses=PROBLEM_RESPONSES)
+router = APIRouter(prefix=ROOT, tags=["equipment"], responses=PROBLEM_RESPONSES)
 FLOOR_DBM = -60.0
 """Below, a meter shows its own noise: no light."""
 METER_NOISE_DB = 0.02

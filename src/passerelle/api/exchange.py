@@ -10,6 +10,7 @@ from fastapi import APIRouter, Request, status
 from fastapi.responses import Response
 from sqlalchemy.orm import Session
 
+from passerelle.api.address import ROOT
 from passerelle.api.errands import (
     ReadyLinks,
     Written,
@@ -39,7 +40,7 @@ from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
 from passerelle.store.prepared import MovedOnError
 
-router = APIRouter(tags=["exchange"], responses=PROBLEM_RESPONSES)
+router = APIRouter(prefix=ROOT, tags=["exchange"], responses=PROBLEM_RESPONSES)
 Made = TypeVar("Made")
 XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 

@@ -10,14 +10,15 @@ from starlette.datastructures import Headers
 from starlette.requests import cookie_parser
 from starlette.types import ASGIApp, Receive, Scope, Send
 
+from passerelle.api.address import ROOT
 from passerelle.api.passphrase import SESSION_S, Gate
-from passerelle.api.problems import PROBLEM_RESPONSES, answer
+from passerelle.api.problems import PROBLEM_DEFINED, PROBLEM_RESPONSES, answer
 from passerelle.api.schemas.problem import Problem
 
 COOKIE = "passerelle_session"
 WHO_HEADER = "x-who"
 
-router = APIRouter(tags=["session"], responses=PROBLEM_RESPONSES)
+router = APIRouter(prefix=ROOT, tags=["session"], responses=PROBLEM_RESPONSES)
 
 
 class GateKeeper:
@@ -51,7 +52,7 @@ class SessionOut(BaseModel):
     open: bool
 
 
-@router.get("/session")
+@router.get("/session", responses=PROBLEM_DEFINED)
 def get_session(request: Request) -> SessionOut:
     """Whether this browser may go on."""
     gate: Gate | None = request.app.state.gate

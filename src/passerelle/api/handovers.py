@@ -13,6 +13,7 @@ from fastapi.responses import Response
 from sqlalchemy.orm import Session
 
 from passerelle.api.acceptance import now
+from passerelle.api.address import ROOT
 from passerelle.api.materials import as_file
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.results import acceptance_sheet
@@ -39,7 +40,7 @@ from passerelle.store.accepted import attachment, keep_attachment, known_attachm
 from passerelle.store.prepared import MovedOnError
 from passerelle.store.stored import NotFoundError, StoredLink, StoredProject
 
-router = APIRouter(tags=["hand-over"], responses=PROBLEM_RESPONSES)
+router = APIRouter(prefix=ROOT, tags=["hand-over"], responses=PROBLEM_RESPONSES)
 Hash = Annotated[str, Path(max_length=64, pattern="^[0-9a-f]+$")]
 ZIP, PDF = "application/zip", "application/pdf"
 

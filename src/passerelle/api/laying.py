@@ -5,6 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter, Request
 from sqlalchemy.orm import Session
 
+from passerelle.api.address import ROOT
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.riding import riders_of
 from passerelle.api.schemas.common import RowId
@@ -21,7 +22,7 @@ from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
 from passerelle.store.stored import StoredLink
 
-router = APIRouter(tags=["plant"], responses=PROBLEM_RESPONSES)
+router = APIRouter(prefix=ROOT, tags=["plant"], responses=PROBLEM_RESPONSES)
 
 
 def laid_links(

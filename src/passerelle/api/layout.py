@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Query, Request
 from sqlalchemy.orm import Session
 
+from passerelle.api.address import ROOT
 from passerelle.api.plant import plant_view
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.riding import riders_of
@@ -34,7 +35,7 @@ from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
 from passerelle.store.stored import NotFoundError
 
-router = APIRouter(tags=["layout"], responses=PROBLEM_RESPONSES)
+router = APIRouter(prefix=ROOT, tags=["layout"], responses=PROBLEM_RESPONSES)
 
 
 @router.get("/plant-figures")

@@ -9,6 +9,7 @@ from fastapi import APIRouter, Query, Request, status
 from fastapi.responses import Response
 from sqlalchemy.orm import Session
 
+from passerelle.api.address import ROOT
 from passerelle.api.errands import rows_of
 from passerelle.api.laying import add_laid, laid_links
 from passerelle.api.problems import PROBLEM_RESPONSES
@@ -50,7 +51,7 @@ from passerelle.store.stored import ConflictError, NotFoundError, StoredLink, St
 
 MOST_IN_PAGE = 5000
 
-router = APIRouter(tags=["links"], responses=PROBLEM_RESPONSES)
+router = APIRouter(prefix=ROOT, tags=["links"], responses=PROBLEM_RESPONSES)
 
 
 @router.get("/projects/{project_id}/links", response_model=list[LinkRowOut])

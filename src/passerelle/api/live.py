@@ -15,8 +15,7 @@ from passerelle.core.link.chain import Link
 from passerelle.core.turned_up import LaneRead, PortSeen
 from passerelle.equipment.boxes import BoxNow, Poller, PortNow, Wanted, dbm, is_dark
 from passerelle.equipment.credentials import Credentials, CredentialsFile
-from passerelle.equipment.objects import oid
-from passerelle.equipment.snmp import BoxError, Oid
+from passerelle.equipment.objects import BoxError, Oid, oid
 
 End = Literal["left", "right"]
 

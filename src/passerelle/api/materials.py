@@ -10,6 +10,7 @@ from fastapi import APIRouter, Request
 from fastapi.responses import Response
 from sqlalchemy.orm import Session
 
+from passerelle.api.address import ROOT
 from passerelle.api.exchange import XLSX, stamp_of, table_response
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.schemas.common import RowId
@@ -55,7 +56,7 @@ from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
 from passerelle.store.materials import OnRow, Restate, restate
 
-router = APIRouter(tags=["materials"], responses=PROBLEM_RESPONSES)
+router = APIRouter(prefix=ROOT, tags=["materials"], responses=PROBLEM_RESPONSES)
 
 
 def scope_in(session: Session, project_id: int) -> tuple[Scope, Orders]:

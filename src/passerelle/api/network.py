@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from fastapi import APIRouter, Request
 
+from passerelle.api.address import ROOT
 from passerelle.api.live import live_of
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.schemas.common import RowId
@@ -22,7 +23,7 @@ from passerelle.core.turnup.tree import tree_of, when_fails
 from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
 
-router = APIRouter(tags=["boxes"], responses=PROBLEM_RESPONSES)
+router = APIRouter(prefix=ROOT, tags=["boxes"], responses=PROBLEM_RESPONSES)
 MOST_FAILURES = 200
 
 

@@ -11,6 +11,7 @@ from fastapi import APIRouter, Query, Request
 from fastapi.responses import Response
 from sqlalchemy.orm import Session
 
+from passerelle.api.address import ROOT
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.riding import riders_of
 from passerelle.api.schemas.common import RowId, VerdictChange
@@ -58,7 +59,7 @@ from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
 from passerelle.store.stored import StoredLink
 
-router = APIRouter(tags=["plant"], responses=PROBLEM_RESPONSES)
+router = APIRouter(prefix=ROOT, tags=["plant"], responses=PROBLEM_RESPONSES)
 MOST_SIDE_BY_SIDE = 30  # of more links between the same two places not every pair is compared
 
 

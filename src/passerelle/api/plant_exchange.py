@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Query, Request
 from fastapi.responses import Response
 
+from passerelle.api.address import ROOT
 from passerelle.api.errands import map_laid, table_laid
 from passerelle.api.exchange import stamp_of, table_response
 from passerelle.api.plant import plant_view
@@ -34,7 +35,7 @@ from passerelle.exchange.table_in import TableError, unpacked_bytes
 from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
 
-router = APIRouter(tags=["plant exchange"], responses=PROBLEM_RESPONSES)
+router = APIRouter(prefix=ROOT, tags=["plant exchange"], responses=PROBLEM_RESPONSES)
 GEOJSON = "application/geo+json"
 PDF = "application/pdf"
 

@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 from fastapi import APIRouter, Request, status
 
+from passerelle.api.address import ROOT
 from passerelle.api.laying import add_laid
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.schemas.common import RowId
@@ -28,7 +29,7 @@ from passerelle.core.polarity.table import StrandTable, strand_table
 from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
 
-router = APIRouter(tags=["polarity"], responses=PROBLEM_RESPONSES)
+router = APIRouter(prefix=ROOT, tags=["polarity"], responses=PROBLEM_RESPONSES)
 
 
 @router.get("/links/{link_id}/strands")

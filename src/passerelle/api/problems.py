@@ -27,7 +27,7 @@ from passerelle.core.errors import (
 )
 from passerelle.equipment.credentials import CredentialsError
 from passerelle.equipment.instruments import InstrumentError
-from passerelle.equipment.snmp import BoxError
+from passerelle.equipment.objects import BoxError
 from passerelle.exchange.attachment import AttachmentError
 from passerelle.exchange.geojson import GeoError
 from passerelle.exchange.package_in import PackageError
@@ -42,8 +42,12 @@ from passerelle.store.records import LostRecordError
 from passerelle.store.stored import ConflictError, NotFoundError
 from passerelle.store.trouble import DatabaseTroubleError
 
+_BY_REFERENCE = {
+    "application/problem+json": {},
+    "application/json": {"schema": {"$ref": "#/components/schemas/Problem"}},
+}
 PROBLEM_RESPONSES: dict[int | str, dict[str, Any]] = {
-    status: {"model": Problem, "description": text, "content": {"application/problem+json": {}}}
+    status: {"description": text, "content": _BY_REFERENCE}
     for status, text in (
         (400, "The request cannot be read"),
         (401, "The passphrase was not said"),
@@ -57,6 +61,10 @@ PROBLEM_RESPONSES: dict[int | str, dict[str, Any]] = {
         (503, "The database cannot do it now"),
     )
 }
+"""What each operation may answer. The schema is named, not given: a schema that is given is built again for each
+operation and status, two thousand times."""
+PROBLEM_DEFINED: dict[int | str, dict[str, Any]] = {503: {**PROBLEM_RESPONSES[503], "model": Problem}}
+"""Of one operation, so that the description defines the schema that all others name."""
 
 
 def answer(problem: Problem, headers: Mapping[str, str] | None = None) -> JSONResponse:
@@ -189,4 +197,4 @@ def install_problem_handlers(app: FastAPI) -> None:
         detail = str(error.detail)
         if detail == "There was an error parsing the body":
             detail = "the body is no JSON that can be read: UTF-8 text, not nested too deeply, no endless numbers"
-        return answer(Problem(title=str(error.detail), status=error.status_code, detail=detail))
+        return answer(Problem(title=str(error.detail), status=error.status_code, detail=detail), error.headers)

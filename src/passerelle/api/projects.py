@@ -5,6 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter, Request, status
 from sqlalchemy.orm import Session
 
+from passerelle.api.address import ROOT
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.schemas.common import ProjectOut, RowId, Seen, VerdictChange
 from passerelle.api.schemas.projects import EventOut, HistoryOut, WalkOut
@@ -23,7 +24,7 @@ from passerelle.store import projects as stored
 from passerelle.store.events import of_project
 from passerelle.store.stored import NotFoundError
 
-router = APIRouter(tags=["projects"], responses=PROBLEM_RESPONSES)
+router = APIRouter(prefix=ROOT, tags=["projects"], responses=PROBLEM_RESPONSES)
 
 
 @router.get("/projects")

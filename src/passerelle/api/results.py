@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 
 from passerelle import __version__
 from passerelle.api.acceptance import JOINTS, now
+from passerelle.api.address import ROOT
 from passerelle.api.exchange import XLSX, open_plan, stamp_of
 from passerelle.api.gate import who_of
 from passerelle.api.materials import as_file
@@ -52,7 +53,7 @@ from passerelle.store import projects as stored
 from passerelle.store.accepted import attachment, keep_attachment, known_attachments
 from passerelle.store.stored import StoredLink
 
-router = APIRouter(tags=["results"], responses=PROBLEM_RESPONSES)
+router = APIRouter(prefix=ROOT, tags=["results"], responses=PROBLEM_RESPONSES)
 PROGRAM = f"Passerelle {__version__}"
 PDF = "application/pdf"
 

@@ -8,6 +8,7 @@ from typing import Literal
 from fastapi import APIRouter, Request
 from fastapi.responses import Response
 
+from passerelle.api.address import ROOT
 from passerelle.api.errands import ReadyLinks, ready_answers
 from passerelle.api.exchange import add_ready, table_response
 from passerelle.api.materials import bill_in
@@ -28,7 +29,7 @@ from passerelle.store import projects as stored
 FEW = 20
 """Lines that are answered here; more of them in a process of their own."""
 
-router = APIRouter(tags=["selection"], responses=PROBLEM_RESPONSES)
+router = APIRouter(prefix=ROOT, tags=["selection"], responses=PROBLEM_RESPONSES)
 
 
 @router.post("/projects/{project_id}/requirements")

@@ -5,10 +5,11 @@ from __future__ import annotations
 from fastapi import APIRouter, Request
 from pydantic import BaseModel
 
+from passerelle.api.address import ROOT
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.state import database_of
 
-router = APIRouter(tags=["storage"], responses=PROBLEM_RESPONSES)
+router = APIRouter(prefix=ROOT, tags=["storage"], responses=PROBLEM_RESPONSES)
 
 
 class StorageOut(BaseModel):

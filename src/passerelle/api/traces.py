@@ -10,6 +10,7 @@ from fastapi import APIRouter, Query, Request, status
 from sqlalchemy.orm import Session
 
 from passerelle.api.acceptance import proof_out
+from passerelle.api.address import ROOT
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.schemas.acceptance import PieceSpan, ProofOut, TraceView, TraceWish
 from passerelle.api.schemas.common import RowId
@@ -43,7 +44,7 @@ from passerelle.store import projects as stored
 from passerelle.store.accepted import attachment, known_attachments, put_records
 from passerelle.store.stored import NotFoundError, StoredLink
 
-router = APIRouter(tags=["traces"], responses=PROBLEM_RESPONSES)
+router = APIRouter(prefix=ROOT, tags=["traces"], responses=PROBLEM_RESPONSES)
 Metres = Annotated[float | None, Query(ge=0, le=1e5)]
 
 

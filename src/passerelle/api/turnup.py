@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from fastapi import APIRouter, Request, status
 
+from passerelle.api.address import ROOT
 from passerelle.api.boxes import wanted_of
 from passerelle.api.live import live_of
 from passerelle.api.problems import PROBLEM_RESPONSES
@@ -42,7 +43,7 @@ from passerelle.store import projects as stored
 from passerelle.store.accepted import put_records
 from passerelle.store.stored import StoredLink
 
-router = APIRouter(tags=["turn-up"], responses=PROBLEM_RESPONSES)
+router = APIRouter(prefix=ROOT, tags=["turn-up"], responses=PROBLEM_RESPONSES)
 
 
 @router.get("/links/{link_id}/turnup")

@@ -19,6 +19,7 @@ from typing import Any, Literal, TypeVar
 from fastapi import APIRouter, Request
 from pydantic import BaseModel
 
+from passerelle.api.address import ROOT
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.stopped import StoppedError
 from passerelle.store.stored import NotFoundError
@@ -39,7 +40,7 @@ Made = TypeVar("Made")
 Tell = Callable[[str, int, int], None]
 Wait = Callable[[], None]
 
-router = APIRouter(tags=["work"], responses=PROBLEM_RESPONSES)
+router = APIRouter(prefix=ROOT, tags=["work"], responses=PROBLEM_RESPONSES)
 
 
 @dataclass

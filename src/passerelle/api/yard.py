@@ -10,6 +10,7 @@ from fastapi import APIRouter, Query, Request
 from fastapi.responses import Response
 from sqlalchemy.orm import Session
 
+from passerelle.api.address import ROOT
 from passerelle.api.exchange import stamp_of, table_response
 from passerelle.api.materials import as_file, bill_in, scope_in
 from passerelle.api.problems import PROBLEM_RESPONSES
@@ -53,7 +54,7 @@ from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
 from passerelle.store.keys import found_key
 
-router = APIRouter(tags=["yard"], responses=PROBLEM_RESPONSES)
+router = APIRouter(prefix=ROOT, tags=["yard"], responses=PROBLEM_RESPONSES)
 PDF = "application/pdf"
 
 

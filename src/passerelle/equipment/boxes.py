@@ -13,13 +13,13 @@ import threading
 import time
 from collections.abc import Coroutine, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Any, Literal, TypeVar
-
-from pysnmp.hlapi.v3arch import asyncio as hlapi
+from typing import TYPE_CHECKING, Any, Literal, TypeVar
 
 from passerelle.equipment.credentials import Credentials
-from passerelle.equipment.objects import mau_name, mau_type, oid
-from passerelle.equipment.snmp import BoxError, Oid, Session, Value, text
+from passerelle.equipment.objects import BoxError, Oid, Value, mau_name, mau_type, oid, text
+
+if TYPE_CHECKING:
+    from passerelle.equipment.snmp import Session
 
 PATIENCE_S = 12.0
 AT_ONCE = 32
@@ -170,6 +170,10 @@ class Poller:
         return now
 
     def _session(self, address: str, secret: Credentials) -> Session:
+        from pysnmp.hlapi.v3arch import asyncio as hlapi
+
+        from passerelle.equipment.snmp import Session  # the package is read when a box is first asked
+
         # the package knows a user once an engine: boxes that share a name and not its secrets need one each
         key = None if secret.version == "v2c" else (address, secret)
         if key not in self._engines:

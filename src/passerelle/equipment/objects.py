@@ -1,4 +1,4 @@
-"""The objects of equipment by their numeric identifiers, from one table with its sources."""
+"""The objects of equipment by their numeric identifiers, from one table with its sources; what their values are."""
 
 from __future__ import annotations
 
@@ -6,6 +6,17 @@ import tomllib
 from functools import cache
 from importlib import resources
 from typing import Any
+
+Oid = tuple[int, ...]
+Value = int | bytes | Oid
+
+
+class BoxError(RuntimeError):
+    """A box that cannot be read or written. ``address`` is its own; the message says what to do."""
+
+    def __init__(self, address: str, message: str) -> None:
+        super().__init__(f"{address}: {message}")
+        self.address = address
 
 
 @cache
@@ -48,3 +59,14 @@ def mau_name(identifier: tuple[int, ...]) -> str:
         return ""
     named = {number: name for name, number in types["of"].items()}
     return str(named.get(identifier[-1], f"MAU type {identifier[-1]}"))
+
+
+def text(value: Value | None) -> str:
+    """Bytes of a box as text; control characters are left out, so that nothing hides in it.
+
+    >>> text(b"quay\\x00 1")
+    'quay 1'
+    """
+    if not isinstance(value, bytes):
+        return ""
+    return "".join(one for one in value.decode("utf-8", "replace") if one.isprintable()).strip()[:200]

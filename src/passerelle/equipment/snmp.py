@@ -12,9 +12,8 @@ from pysnmp.hlapi.v3arch import asyncio as hlapi
 from pysnmp.proto.api import v2c
 
 from passerelle.equipment.credentials import Credentials
+from passerelle.equipment.objects import BoxError, Oid, Value
 
-Oid = tuple[int, ...]
-Value = int | bytes | Oid
 TIMEOUT_S = 1.0
 RETRIES = 1
 AT_ONCE = 20
@@ -31,14 +30,6 @@ _PRIVACY = {
     "AES-128": hlapi.USM_PRIV_CFB128_AES,
     "DES": hlapi.USM_PRIV_CBC56_DES,
 }
-
-
-class BoxError(RuntimeError):
-    """A box that cannot be read or written. ``address`` is its own; the message says what to do."""
-
-    def __init__(self, address: str, message: str) -> None:
-        super().__init__(f"{address}: {message}")
-        self.address = address
 
 
 class Session:
@@ -154,14 +145,3 @@ def _plain(value: Any) -> Value | None:
 
 def _typed(value: int | Oid) -> Any:
     return v2c.ObjectIdentifier(value) if isinstance(value, tuple) else v2c.Integer(value)
-
-
-def text(value: Value | None) -> str:
-    """Bytes of a box as text; control characters are left out, so that nothing hides in it.
-
-    >>> text(b"quay\\x00 1")
-    'quay 1'
-    """
-    if not isinstance(value, bytes):
-        return ""
-    return "".join(one for one in value.decode("utf-8", "replace") if one.isprintable()).strip()[:200]

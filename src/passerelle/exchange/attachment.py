@@ -6,8 +6,6 @@ import io
 import warnings
 from typing import Literal
 
-from PIL import Image, UnidentifiedImageError
-
 from passerelle.exchange.trace_record import TraceRecordError
 from passerelle.exchange.trace_record_in import read_record
 
@@ -33,6 +31,8 @@ def media_type_of(body: bytes) -> MediaType:
         except TraceRecordError as error:
             raise AttachmentError(str(error)) from error
         return "application/x-sor"
+    from PIL import Image, UnidentifiedImageError
+
     if len(body) > MOST_PICTURE:
         raise AttachmentError("the picture is larger than 16 MiB: save it smaller")
     try:

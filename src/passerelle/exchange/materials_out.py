@@ -5,11 +5,7 @@ from __future__ import annotations
 import io
 from collections.abc import Iterator, Sequence
 from itertools import groupby
-
-import segno
-from fpdf import FPDF
-from openpyxl import Workbook
-from openpyxl.styles import Font
+from typing import TYPE_CHECKING
 
 from passerelle.core.materials.bill import Bill, BillLine
 from passerelle.core.materials.cuts import ReelPlan
@@ -22,6 +18,9 @@ from passerelle.exchange.holdable import held
 from passerelle.exchange.sheet import WORDS, Sheet, Stamp
 from passerelle.exchange.sheets_pdf import Unit, force
 from passerelle.exchange.table_out import Cell, neutral
+
+if TYPE_CHECKING:
+    from fpdf import FPDF
 
 BILL_HEAD = (
     "where", "line", "unit", "needed", "spares", "at hand", "quantity", "ordered", "to order",
@@ -65,6 +64,9 @@ def asked_words(line: BillLine) -> str:
 
 def bill_workbook(bill: Bill, currency: str) -> bytes:
     """The bill as a workbook whose totals follow what is typed into it: each line, each group, all of it."""
+    from openpyxl import Workbook
+    from openpyxl.styles import Font
+
     book = Workbook()
     sheet = book.active
     assert sheet is not None
@@ -270,6 +272,8 @@ def _label(pdf: FPDF, text: LabelText, x: float, y: float, width: float, height:
 
 def _code(pdf: FPDF, content: str, x: float, y: float, side: float) -> None:
     """A scannable code (ISO/IEC 18004) with its quiet zone."""
+    import segno
+
     cells = list(segno.make(content, error="m", micro=False).matrix_iter(border=2))
     step = side / len(cells)
     pdf.set_fill_color(0, 0, 0)

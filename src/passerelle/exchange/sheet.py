@@ -6,9 +6,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
-from fpdf import FPDF
-from fpdf.enums import TableBordersLayout
-
 FONTS = Path(__file__).parent / "fonts"
 WORDS, FIGURES = "atkinson-hyperlegible-next", "atkinson-hyperlegible-mono"
 _SPELLED = str.maketrans({"Ω": "ohm", "µ": "u", "μ": "u", "≥": "at least ", "≤": "at most ", "…": "...", "→": "to"})
@@ -30,22 +27,6 @@ class Stamp:
         return " · ".join(filter(None, (self.project, self.place, self.day, revision)))
 
 
-class _Paper(FPDF):
-    """Pages that say at their foot what they belong to, and which of how many they are."""
-
-    stamp: Stamp | None = None
-
-    def footer(self) -> None:
-        """The library calls this at the end of each page."""
-        if self.stamp is None:
-            return
-        self.set_y(-30)
-        self.set_font(WORDS, "", 8)
-        self.cell(0, 10, self.stamp.words.translate(_SPELLED))
-        self.set_x(self.l_margin)
-        self.cell(0, 10, f"page {self.page_no()} of {{nb}}", align="R")
-
-
 class Sheet:
     """A document that is written from top to bottom, in points; A4 upright unless it has a size of its own.
 
@@ -53,13 +34,15 @@ class Sheet:
     """
 
     def __init__(self, title: str, size: tuple[float, float] | None = None, stamp: Stamp | None = None) -> None:
+        from passerelle.exchange.paper import Paper  # the PDF library is read when a sheet is asked for
+
         width, height = size or (0.0, 0.0)
         flat = width > height  # the library takes a format as upright
         short, long = sorted((width, height))
-        self.pdf = _Paper(
+        self.pdf = Paper(
             orientation="landscape" if flat else "portrait", unit="pt", format=(short, long) if size else "A4"
         )
-        self.pdf.stamp = None if size else stamp or Stamp()
+        self.pdf.foot = None if size else (WORDS, (stamp or Stamp()).words.translate(_SPELLED))
         for family in (WORDS, FIGURES):
             for style, weight in (("", 400), ("B", 700)):
                 self.pdf.add_font(family, style, FONTS / f"{family}-{weight}.ttf")
@@ -87,7 +70,7 @@ class Sheet:
         self.pdf.set_font(WORDS, "", 9)
         with self.pdf.table(
             col_widths=tuple(widths),
-            borders_layout=TableBordersLayout.HORIZONTAL_LINES,
+            borders_layout="HORIZONTAL_LINES",
             line_height=13,
             text_align="LEFT",
         ) as table:

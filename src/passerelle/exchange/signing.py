@@ -5,9 +5,10 @@ from __future__ import annotations
 import os
 import stat
 from pathlib import Path
+from typing import TYPE_CHECKING
 
-from cryptography.exceptions import InvalidSignature
-from cryptography.hazmat.primitives.asymmetric.ed25519 import Ed25519PrivateKey, Ed25519PublicKey
+if TYPE_CHECKING:
+    from cryptography.hazmat.primitives.asymmetric.ed25519 import Ed25519PrivateKey
 
 RAW = 32
 
@@ -29,6 +30,8 @@ class SigningKey:
         return cls(database.with_name(f"{database.name}.signing-key"))
 
     def _load(self) -> Ed25519PrivateKey:
+        from cryptography.hazmat.primitives.asymmetric.ed25519 import Ed25519PrivateKey
+
         try:
             mode = self.path.stat().st_mode
         except FileNotFoundError:
@@ -41,6 +44,8 @@ class SigningKey:
         return Ed25519PrivateKey.from_private_bytes(raw)
 
     def _made(self) -> Ed25519PrivateKey:
+        from cryptography.hazmat.primitives.asymmetric.ed25519 import Ed25519PrivateKey
+
         key = Ed25519PrivateKey.generate()
         try:
             opened = os.open(self.path, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600)
@@ -64,6 +69,9 @@ class SigningKey:
 
 def is_signed(message: bytes, signature: str, public: str) -> bool:
     """Whether a signature (hexadecimal) is of a message by the owner of a public key (hexadecimal)."""
+    from cryptography.exceptions import InvalidSignature
+    from cryptography.hazmat.primitives.asymmetric.ed25519 import Ed25519PublicKey
+
     try:
         Ed25519PublicKey.from_public_bytes(bytes.fromhex(public)).verify(bytes.fromhex(signature), message)
     except (InvalidSignature, ValueError):

@@ -10,9 +10,6 @@ import zipfile
 from collections.abc import Mapping, Sequence
 from itertools import islice
 
-from openpyxl import load_workbook
-from openpyxl.utils import column_index_from_string
-
 from passerelle.core.sources import Frozen
 from passerelle.exchange.holdable import held, overlong_number, unheld
 from passerelle.exchange.table_out import restored
@@ -78,6 +75,8 @@ def read_workbook(content_base64: str, example: str) -> Table:
     Raises:
         TableError: it is no workbook, is damaged, encrypted or too large, or is no table.
     """
+    from openpyxl import load_workbook
+
     try:
         content = base64.b64decode(content_base64, validate=True)
         _check_archive(content)
@@ -119,6 +118,8 @@ def _check_archive(content: bytes) -> None:
 
 
 def _check_reach(sheet: bytes) -> None:
+    from openpyxl.utils import column_index_from_string
+
     for row in _ROW.findall(sheet):
         if len(row) > 9 or int(row) > MAX_LINES + 1:
             raise TableError(f"the sheet says row {row.decode()[:20]}, at most {MAX_LINES} are read: split it")

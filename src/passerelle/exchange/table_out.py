@@ -6,9 +6,6 @@ import csv
 import io
 from collections.abc import Sequence
 
-from openpyxl import Workbook
-from openpyxl.styles import Font
-
 from passerelle.exchange.holdable import held
 
 Cell = str | float | None
@@ -36,6 +33,9 @@ def write_csv(head: Sequence[str], rows: Sequence[Sequence[Cell]]) -> str:
 
 def write_xlsx(title: str, head: Sequence[str], rows: Sequence[Sequence[Cell]]) -> bytes:
     """The table as a workbook with one sheet; a control character, which a sheet cannot hold, shows as U+FFFD."""
+    from openpyxl import Workbook
+    from openpyxl.styles import Font
+
     book = Workbook()
     sheet = book.active
     assert sheet is not None

@@ -12,11 +12,8 @@ from contextlib import AbstractContextManager, contextmanager
 from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-from alembic import command
-from alembic.config import Config
-from alembic.script import ScriptDirectory
 from sqlalchemy import Connection, Engine, create_engine, event, func, select, text
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session, sessionmaker
@@ -26,6 +23,11 @@ from passerelle.store.records import forget_unused, size_bytes
 from passerelle.store.tables import RecordRow
 from passerelle.store.trouble import BusyError, MovedError, NewerError, UnreachableError, trouble
 
+if TYPE_CHECKING:
+    from alembic.config import Config
+    from alembic.script import ScriptDirectory
+
+MIGRATIONS = Path(__file__).parent / "migrations"
 PATIENCE_S = 2.0
 """How long anything waits for a lock."""
 
@@ -235,32 +237,44 @@ def migrate(engine: Engine, revision: str = "head") -> None:
         NewerError: its schema is one that this program does not know.
     """
     path = Path(engine.url.database or "")
-    config, steps = _migrations()
+    target = newest_revision() if revision == "head" else revision
     now = _revision_of(engine)
+    if now == target:
+        return
+    from alembic import command  # read where there is something to bring up to date, not at every start
+
+    config, steps = _migrations()
     if now is not None and now not in {step.revision for step in steps.walk_revisions()}:
         raise NewerError(path)
-    if now == (steps.get_current_head() if revision == "head" else revision):
-        return
     if now is not None:
-        copied(path, free_name(path, f"before-{revision if revision != 'head' else steps.get_current_head()}"))
+        copied(path, free_name(path, f"before-{target}"))
     with engine.execution_options(writes=True).begin() as connection:
         config.attributes["connection"] = connection
-        command.upgrade(config, revision)
+        command.upgrade(config, target)
+
+
+def newest_revision() -> str:
+    """The newest schema that this program knows: each migration stands in a file that begins with its revision."""
+    return max(path.name.partition("_")[0] for path in (MIGRATIONS / "versions").glob("*.py"))
 
 
 def _migrations() -> tuple[Config, ScriptDirectory]:
+    from alembic.config import Config
+    from alembic.script import ScriptDirectory
+
     config = Config()
-    config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
+    config.set_main_option("script_location", str(MIGRATIONS))
     return config, ScriptDirectory.from_config(config)
 
 
 def is_current(connection: sqlite3.Connection) -> bool:
     """Whether a file has the newest schema that this program knows; raises NewerError where it has a newer one."""
     (now,) = connection.execute("SELECT version_num FROM alembic_version").fetchone()
-    steps = _migrations()[1]
-    if now not in {step.revision for step in steps.walk_revisions()}:
+    if now == newest_revision():
+        return True
+    if now not in {step.revision for step in _migrations()[1].walk_revisions()}:
         raise NewerError(str(connection.execute("PRAGMA database_list").fetchone()[2]))
-    return bool(now == steps.get_current_head())
+    return False
 
 
 def _revision_of(engine: Engine) -> str | None:

@@ -12,8 +12,6 @@ import math
 from collections.abc import Mapping
 from typing import Literal
 
-from scipy.stats import chi2
-
 from passerelle.core.catalog.records import Application
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.catalog.turnup_figures import turnup_figures
@@ -228,7 +226,9 @@ def proves(seconds: float, rate_mbps: int, errors: int = 0, confidence: float | 
     if not 0 < sure < 1:
         raise TurnUpError("confidence", f"{sure:g}: a confidence lies between 0 and 1")
     bits = seconds * rate_mbps * 1e6
-    most = float(chi2.ppf(sure, 2 * errors + 2)) / 2
+    from scipy.special import gammaincinv
+
+    most = float(gammaincinv(errors + 1, sure))
     below = min(1.0, (most if math.isfinite(most) else math.inf) / bits)
     counted = "no error" if not errors else "1 error" if errors == 1 else f"{errors} errors"
     words = f"{counted} in {bits:.3g} bits: with {sure * 100:g} % confidence fewer than one in {1 / below:.3g}"
