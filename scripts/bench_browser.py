@@ -12,6 +12,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
+from chromium import CHROMIUM, FLAGS
 from playwright.sync_api import Browser, Page, sync_playwright
 
 from passerelle.core.batch import figures_of
@@ -23,7 +24,6 @@ from passerelle.core.plant.site import Plant
 from passerelle.store import projects
 from passerelle.store.database import Database
 
-FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update"]
 WATCH = """() => new Promise((done) => {
   const line = document.querySelector("[data-testid=verdict]");
   let pressed = 0;
@@ -81,7 +81,7 @@ BARE = """() => {
 def report(name: str, links: list[Link], plant: Plant | None = None) -> None:
     """Print what a person waits for in a project of these links."""
     with served(links, plant) as address, sync_playwright() as play:
-        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        browser = play.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
         first_ms = statistics.median(_first_view(browser, address) for _ in range(3))
         page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=address)
         verdicts_ms = sorted(_key_to_verdict(page, _lit(links)))
@@ -120,7 +120,7 @@ WALKED = """() => new Promise((done) => {
 def lens(wide: Link, narrow: Link) -> None:
     """The strands of a link of 32 fibers beside those of a pair: to open them, and a step along a lane."""
     with sync_playwright() as play, served([wide, narrow], None) as address:
-        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        browser = play.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
         page = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=address)
         for name, number, last in (("32 fibers", 1, 31), ("a pair", 2, 1)):
             opened_ms, walked_ms = [], []

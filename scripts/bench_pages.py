@@ -13,7 +13,8 @@ import statistics
 from dataclasses import dataclass
 from pathlib import Path
 
-from bench_browser import FLAGS, served
+from bench_browser import served
+from chromium import CHROMIUM, FLAGS
 from playwright.sync_api import Page, sync_playwright
 
 from passerelle.demo.network import demo_project
@@ -96,7 +97,7 @@ def pages() -> list[tuple[str, bool]]:
     """The first view of each page of the demo, beside the plainest one."""
     links, plant = demo_project()
     with served(list(links), plant) as address, sync_playwright() as play:
-        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        browser = play.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
         page = browser.new_page(base_url=address, viewport={"width": 1280, "height": 800})
         views = first_views(page)
         browser.close()

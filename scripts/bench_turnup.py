@@ -15,8 +15,9 @@ from pathlib import Path
 from typing import Any
 
 import networkx as nx
-from bench_browser import FLAGS, served
+from bench_browser import served
 from bench_links import diverse_links
+from chromium import CHROMIUM, FLAGS
 from playwright.sync_api import sync_playwright
 from pysnmp.hlapi.v3arch import asyncio as hlapi
 
@@ -205,7 +206,7 @@ def in_browser() -> str:
     """From an answer to the next look on the screen: 61 faults and 40 looks, the answer stored between."""
     times = []
     with served(*demo_project()) as address, sync_playwright() as play:
-        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        browser = play.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
         page = browser.new_page(base_url=address)
         page.goto("/turnup/11")
         page.get_by_role("button", name="It is dark").click()

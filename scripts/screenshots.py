@@ -11,6 +11,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 import uvicorn
+from chromium import CHROMIUM, FLAGS
 from playwright.sync_api import Page, sync_playwright
 
 from passerelle.api.app import create_app
@@ -26,7 +27,6 @@ from passerelle.store.accepted import reach
 from passerelle.store.database import Database
 
 OUT = Path(__file__).parent.parent / "docs" / "screenshots"
-FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update"]
 Act = Callable[[Page], object]
 
 
@@ -147,7 +147,7 @@ def main(only: list[str]) -> None:
     OUT.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as play:
         address = serve(Path(folder))
-        browser = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        browser = play.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
         for name, path, theme, (width, height), act in VIEWS:
             if only and name not in only:
                 continue

@@ -15,9 +15,13 @@ from passerelle.demo.plant import demo_plant
 from passerelle.demo.port_aubier import PROJECT_NAME, demo_links
 from passerelle.store import projects
 from passerelle.store.database import Database
+from tests.clock import SetClock
+from tests.depth import DEEP
 
-settings.register_profile("untimed", deadline=None)  # a test on a busy machine is slow, not wrong
-settings.load_profile("untimed")
+# A test on a busy machine is slow, not wrong: no deadline. The same examples each time; random and more in deep.
+settings.register_profile("quick", deadline=None, derandomize=True)
+settings.register_profile("deep", deadline=None, max_examples=1000)
+settings.load_profile("deep" if DEEP else "quick")
 
 
 @pytest.fixture(scope="session")
@@ -43,7 +47,13 @@ def demo_file(tmp_path_factory: pytest.TempPathFactory) -> Path:
 
 
 @pytest.fixture
-def database(tmp_path: Path, demo_file: Path) -> Iterator[Database]:
-    opened = Database(Path(shutil.copyfile(demo_file, tmp_path / "test.sqlite")))
+def clock() -> SetClock:
+    """When it is, for all that asks: the server over ``database``, and the browser."""
+    return SetClock()
+
+
+@pytest.fixture
+def database(tmp_path: Path, demo_file: Path, clock: SetClock) -> Iterator[Database]:
+    opened = Database(Path(shutil.copyfile(demo_file, tmp_path / "test.sqlite")), clock)
     yield opened
     opened.close()

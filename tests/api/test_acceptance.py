@@ -21,17 +21,18 @@ from passerelle.exchange.table_out import neutral
 from passerelle.standins.bench import StandIns, start_standins
 from passerelle.standins.truth import Fault, Truth
 from tests.api.steps import redo, undo
+from tests.clock import NOW, day, time_of_day
 from tests.exchange.test_trace_record import WHOLE
 
 API = "/api/v1"
 CRANE = 6
 BY = {
     "instrument": "PM-0417",
-    "calibrated_on": "2026-03-02",
+    "calibrated_on": day(-269),
     "operator": "night crew",
     "place": "Harbor office",
-    "taken_on": "2026-11-26",
-    "at_time": "09:30:00",
+    "taken_on": day(),
+    "at_time": time_of_day(-30),
 }
 ZERO = {"method": "one cord", "family": "single-mode", "wavelength_nm": 1310, "loop_mm": 30} | {
     "reference_grade": True
@@ -158,9 +159,10 @@ def test_what_is_no_trace_and_no_picture_is_refused(client: TestClient) -> None:
         assert answer.status_code == 422, body[:20]
 
 
-TABLE = """cable id;fiber no;nm;IL;test date;clock;meter serial;calibration date;technician;site
-Crane 3;1;1310;0,82;2026-11-26;09:30;PM-0417;2026-03-02;night crew;Harbor office
-Crane 3;2;1310;0.75 dB;26.11.2026;09:31;PM-0417;2026-03-02;night crew;Harbor office
+GERMAN_DAY = f"{NOW:%d.%m.%Y}"
+TABLE = f"""cable id;fiber no;nm;IL;test date;clock;meter serial;calibration date;technician;site
+Crane 3;1;1310;0,82;{day()};{time_of_day(-30)};PM-0417;{day(-269)};night crew;Harbor office
+Crane 3;2;1310;0.75 dB;{GERMAN_DAY};{time_of_day(-29)};PM-0417;{day(-269)};night crew;Harbor office
 """
 
 
@@ -171,7 +173,7 @@ def test_a_table_with_columns_of_its_own_is_taken_as_one_entry_or_not_at_all(cli
         (TABLE.replace("0.75 dB", "1,250"), "thousand or a fraction"),
         (TABLE.replace("Crane 3;2", "Crane 33;2"), "no link of this name"),
         (TABLE.replace("Crane 3;2", "Crane 3;7"), "uses the strands 1, 2"),
-        (TABLE.replace("26.11.2026", "11/26/26"), "no day that is sure"),
+        (TABLE.replace(GERMAN_DAY, "11/26/26"), "no day that is sure"),
         (TABLE.replace("0.75 dB", "-21"), "dBm"),
     ):
         bad = client.post(f"{API}/projects/1/readings", json={"text": text}).json()

@@ -11,11 +11,12 @@ from fastapi.testclient import TestClient
 from passerelle.api.app import create_app
 from passerelle.store.database import Database
 from tests.api.steps import redo, set_rules, undo
+from tests.clock import day
 from tests.core.test_datasheets import SHEET
 from tests.core.test_readings import WHOLE
 
 API = "/api/v1"
-READING = {**WHOLE, "taken_on": "2026-09-14", "value_db": 1.2, "wavelength_nm": 1310}
+READING = {**WHOLE, "taken_on": day(-73), "calibrated_on": day(-269), "value_db": 1.2, "wavelength_nm": 1310}
 
 
 def link(client: TestClient, number: int) -> dict[str, Any]:

@@ -21,6 +21,7 @@ from passerelle.core.review import review
 from passerelle.core.selection.question import Answer, Option, answer, best_links
 from passerelle.core.selection.wish import MEDIA, Question
 from tests.core.plain import CATALOG
+from tests.depth import examples
 
 HOUSE = HouseRules()
 CAGES = ["", "RJ45", "SFP", "SFP+", "SFP28", "QSFP+", "QSFP28"]
@@ -71,7 +72,7 @@ questions = st.fixed_dictionaries(
 )
 
 
-@settings(max_examples=80)
+@settings(max_examples=examples(15))
 @given(questions)
 def test_every_link_of_every_answer_keeps_its_own_review(wish: dict[str, Any]) -> None:
     found = told(**wish)
@@ -88,7 +89,7 @@ def test_every_link_of_every_answer_keeps_its_own_review(wish: dict[str, Any]) -
     assert all(out.reason for out in found.ruled_out)
 
 
-@settings(max_examples=40)
+@settings(max_examples=examples(15))
 @given(questions, st.sampled_from(MEDIA), st.floats(50, 3000))
 def test_more_media_a_higher_price_and_more_ports_never_lose_an_answer(
     wish: dict[str, Any], medium: str, limit: float
@@ -103,7 +104,7 @@ def test_more_media_a_higher_price_and_more_ports_never_lose_an_answer(
     assert wide <= keys(**richer)
 
 
-@settings(max_examples=30)
+@settings(max_examples=examples(15))
 @given(questions, st.fixed_dictionaries({name: st.floats(0, 5) for name in ("cost", "margin", "later", "strands")}))
 def test_weights_change_the_order_and_nothing_else(wish: dict[str, Any], weights: dict[str, float]) -> None:
     plain, weighed = told(**wish), told(**wish, rank_by="weights", weights=weights)

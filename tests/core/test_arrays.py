@@ -31,6 +31,7 @@ from passerelle.core.polarity.trace import trace
 from passerelle.core.repairs.effort import OF_WORK
 from passerelle.core.review import Review, review
 from tests.core.plain import CATALOG
+from tests.depth import examples
 
 HOUSE = HouseRules(margin_db=0.0)
 WIRINGS: tuple[Wiring, ...] = ("straight", "reversed", "pair-flipped", "pair-flipped, reversed")
@@ -157,7 +158,7 @@ def test_a_pair_goes_dark_when_one_piece_is_exchanged(name: str) -> None:
             assert lights(changed(link, (piece, {"inner": inner}))) is same
 
 
-@settings(max_examples=60)
+@settings(max_examples=examples(60))
 @given(
     st.sampled_from(WIRINGS),
     st.sampled_from(WIRINGS),
@@ -331,7 +332,7 @@ def brute(link: Link) -> int | None:
     return least
 
 
-@settings(max_examples=12, deadline=None)
+@settings(max_examples=examples(12))
 @given(st.sampled_from(list(SETS)), st.data())
 def test_the_repair_that_is_found_is_the_smallest_and_passes(name: str, data: st.DataObject) -> None:
     link = duplex(SETS[name]) if data.draw(st.booleans()) else parallel(SETS[name])

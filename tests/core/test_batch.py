@@ -21,6 +21,7 @@ from passerelle.core.review import review
 from passerelle.demo.port_aubier import demo_links
 from tests.core.any_link import any_link, is_named
 from tests.core.plain import CATALOG, plain_link
+from tests.depth import examples
 
 
 def expected(link: Link, house: HouseRules) -> Figures:
@@ -77,14 +78,14 @@ HOUSES = st.builds(
 )
 
 
-@settings(max_examples=80)
+@settings(max_examples=examples(80))
 @given(st.lists(any_link().filter(reviewable), min_size=1, max_size=5), HOUSES)
 def test_any_links_in_one_batch_are_as_each_by_itself(links: list[Link], house: HouseRules) -> None:
     for link, figures in zip(links, figures_of(links, CATALOG, house), strict=True):
         same(figures, expected(link, house), link)
 
 
-@settings(max_examples=30)
+@settings(max_examples=examples(30))
 @given(any_link().filter(reviewable), HOUSES)
 def test_what_a_fix_promises_is_what_the_link_is_after_it(link: Link, house: HouseRules) -> None:
     found = review(link, CATALOG, house, detail=False)
@@ -97,7 +98,7 @@ def test_what_a_fix_promises_is_what_the_link_is_after_it(link: Link, house: Hou
             assert not after.verdict.broken or found.verdict.broken, "a fix breaks nothing that was whole"
 
 
-@settings(max_examples=60)
+@settings(max_examples=examples(60))
 @given(any_link().filter(reviewable), HOUSES)
 def test_no_finding_is_milder_than_the_verdict_and_one_carries_it(link: Link, house: HouseRules) -> None:
     """The verdict is that of the worst finding; a link that nothing objects to passes or cannot be judged."""
@@ -185,7 +186,7 @@ def test_a_figure_of_the_catalog_that_changes_moves_the_verdict(
     assert review(link, CATALOG, moved, with_fixes=False).verdict.value == after
 
 
-@settings(max_examples=60)
+@settings(max_examples=examples(60))
 @given(any_link())
 def test_a_sentence_with_a_figure_of_the_link_comes_with_its_facts(link: Link) -> None:
     """What a finding says of this link in figures is there to be read by a program too."""

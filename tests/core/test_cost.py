@@ -14,6 +14,7 @@ from passerelle.core.selection.question import answer
 from passerelle.core.selection.wish import Question
 from passerelle.core.units import parse_rate
 from tests.core.plain import CATALOG
+from tests.depth import examples
 
 HOUSE = HouseRules()
 
@@ -78,7 +79,7 @@ def test_the_later_speed_names_what_carries_it_on_the_same_glass() -> None:
     assert all(o.later == "" for o in answer(ask(), CATALOG, HOUSE).options)
 
 
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=examples(25))
 @given(st.floats(1, 20_000), st.sampled_from([1000, 10_000]), st.sampled_from(["SFP+", "QSFP28"]))
 def test_any_cage_never_loses_an_answer_of_one_cage(length_m: float, rate: int, cage: str) -> None:
     narrow = answer(ask(length_m=length_m, rate_mbps=rate, near={"cage": cage}), CATALOG, HOUSE)

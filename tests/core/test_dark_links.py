@@ -26,6 +26,7 @@ from passerelle.standins.crew import Crew
 from passerelle.standins.network import TrueNetwork
 from passerelle.standins.truth import Fault as Hidden
 from passerelle.standins.truth import TruePlant, Truth
+from tests.depth import examples
 
 PAIR, MANY, ONE_STRAND = "Gate camera", "Rows 100G", "Tide station"
 NOW = Situation(here="left", travel_min=15, tools=("scope", "loopback cord", "visible source"), spares=True)
@@ -156,7 +157,7 @@ def test_it_costs_less_than_fixed_orders_over_cases_that_the_table_does_not_expe
     pairs = [hidden for name, hidden in FAULTS if name == PAIR]
     priors = {one.code: one.prior for one in turnup_figures().fault}
     seldom = [1 / priors[CODES.get(str(h["kind"]), str(h["kind"]))] for h in pairs]
-    drawn = [*chance.choices(pairs, k=40), *chance.choices(pairs, weights=seldom, k=40)]
+    drawn = [*chance.choices(pairs, k=examples(12)), *chance.choices(pairs, weights=seldom, k=examples(12))]
     place = {piece.id: n for n, piece in enumerate(link_of(PAIR).elements)}
     near_to_far = sorted(case.faults, key=lambda one: min(place[e] for e in one.at))
     module_first = sorted(case.faults, key=lambda one: "module" not in one.code and "dead" not in one.code)

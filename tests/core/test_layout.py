@@ -27,6 +27,7 @@ from passerelle.core.plant.strips import strip_plan
 from passerelle.demo.plant import demo_plant
 from passerelle.demo.port_aubier import demo_links
 from tests.core.plain import CATALOG, plain_link
+from tests.depth import examples
 
 SINGLE_MODE = frozenset(name for name, fiber in CATALOG.fibers.items() if fiber.family == "single-mode")
 QUAY = Rider(2, "quay", "Harbor office", "Lock house", 1000, ("lock quay",), ((1, 2),))
@@ -134,7 +135,7 @@ def simple_paths(plant: Plant) -> list[tuple[float, set[str], set[str]]]:
     return found
 
 
-@settings(deadline=None, max_examples=150)
+@settings(max_examples=examples(150))
 @given(grounds())
 def test_the_shortest_diverse_pair_is_that_of_brute_force(plant: Plant) -> None:
     paths = simple_paths(plant)
@@ -163,7 +164,7 @@ def test_ways_side_by_side_and_planned_ones_are_doubts_of_a_pair() -> None:
     assert found.doubts == ()
 
 
-@settings(deadline=None, max_examples=100)
+@settings(max_examples=examples(100))
 @given(grounds())
 def test_the_shortest_route_is_that_of_brute_force(plant: Plant) -> None:
     paths = simple_paths(plant)
@@ -340,7 +341,7 @@ def test_distances_in_metres_and_in_degrees() -> None:
         Plant().changed(places=(Place(id="c", name="c", latitude=1),))
 
 
-@settings(deadline=None, max_examples=60)
+@settings(max_examples=examples(60))
 @given(grounds())
 def test_every_way_is_drawn_once_and_strips_of_a_row_do_not_overlap(plant: Plant) -> None:
     plan = strip_plan(plant)

@@ -42,6 +42,7 @@ from passerelle.demo.plant import demo_plant
 from passerelle.demo.port_aubier import demo_links
 from tests.core.any_link import any_link
 from tests.core.plain import CATALOG, plain_link
+from tests.depth import examples
 
 HOUSE = HouseRules()
 
@@ -101,7 +102,7 @@ def test_cords_are_bought_in_lengths_that_are_sold_and_buyers_read_a_to_a() -> N
     assert "cord, OS2, LC UPC to LC UPC, duplex, A-to-A, 3 m" in words
 
 
-@settings(max_examples=60)
+@settings(max_examples=examples(60))
 @given(links=st.lists(any_link(), min_size=1, max_size=4), data=st.data())
 def test_every_piece_is_asked_for_once_and_nothing_that_is_there(links: list[Link], data: st.DataObject) -> None:
     """Whatever the project: each new piece asks for just what its kind is bought as, others for nothing."""

@@ -12,6 +12,7 @@ from passerelle.core.plant.records import Cable, Place, Way
 from passerelle.core.plant.riders import cable_uses, check_taken
 from passerelle.core.plant.site import Plant
 from tests.core.plain import plain_link
+from tests.depth import examples
 
 PLACES = tuple(Place(id=name.lower(), name=name) for name in "ABC")
 ONE_WAY = (Way(id="ab", name="ab", start="a", end="b", length_m=100),)
@@ -79,7 +80,7 @@ def test_places_that_are_not_on_the_plan_are_left_alone() -> None:
     assert lay_on_plan(between("A", "A"), plant, []).open == ()
 
 
-@settings(max_examples=30, deadline=None)
+@settings(max_examples=examples(30))
 @given(st.integers(1, 20), st.sampled_from([0.0, 20.0, 100.0]))
 def test_links_between_the_same_places_share_one_cable_and_no_strand_is_used_twice(
     count: int, spare: float

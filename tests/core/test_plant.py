@@ -20,6 +20,7 @@ from passerelle.core.plant.riders import cable_uses, check_taken, free_strands, 
 from passerelle.core.plant.site import Plant, cable_length_m
 from passerelle.demo.plant import demo_plant
 from tests.core.plain import CATALOG, plain_link
+from tests.depth import examples
 
 PLACES = tuple(Place(id=name, name=name) for name in "ABCD")
 WAYS = (
@@ -144,7 +145,7 @@ def campuses(draw: st.DrawFn) -> tuple[Plant, list[Rider]]:
     return plant, riders
 
 
-@settings(deadline=None, max_examples=80)
+@settings(max_examples=examples(80))
 @given(campuses())
 def test_all_outages_are_those_of_cutting_each_element(campus: tuple[Plant, list[Rider]]) -> None:
     plant, riders = campus

@@ -12,6 +12,7 @@ from passerelle.core.errors import MaterialError
 from passerelle.core.materials.packing import packed
 from passerelle.core.materials.reels import CuttingPlan, cutting_plan
 from passerelle.core.materials.stock import PER_M, first_fit_decreasing, stock_of
+from tests.depth import examples
 
 LENGTHS = st.integers(20, 980).map(lambda tenths: tenths / 10)
 
@@ -62,7 +63,7 @@ def keeps(found: CuttingPlan, runs: Sequence[float], waste: float, hand: Sequenc
     assert found.least_bought_m <= found.bought_m
 
 
-@settings(max_examples=150)
+@settings(max_examples=examples(150))
 @given(
     runs=st.lists(LENGTHS, max_size=7),
     waste=st.sampled_from([0.0, 1.5, 3.0]),

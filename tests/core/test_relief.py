@@ -12,6 +12,7 @@ from passerelle.core.house import HouseRules
 from passerelle.core.selection.question import answer
 from passerelle.core.selection.wish import Question
 from tests.core.plain import CATALOG
+from tests.depth import examples
 
 HOUSE = HouseRules()
 BASE = {"from_place": "A", "to_place": "B", "length_m": 60, "rate_mbps": 10_000}
@@ -27,7 +28,7 @@ hopeless = st.fixed_dictionaries(
 )
 
 
-@settings(max_examples=15, deadline=None)
+@settings(max_examples=examples(15))
 @given(hopeless)
 def test_each_way_on_leads_on(wish: dict[str, Any]) -> None:
     asked = Question.model_validate({**BASE, **wish})

@@ -17,6 +17,7 @@ from passerelle.core.parts.piece import Plug
 from passerelle.core.review import Review, review
 from passerelle.demo.port_aubier import demo_links
 from tests.core.plain import CATALOG, plain_link
+from tests.depth import examples
 
 HOUSE = HouseRules(margin_db=1.0)
 APC, UPC = Plug(shape="LC", polish="APC"), Plug(shape="LC", polish="UPC")
@@ -200,7 +201,7 @@ def test_a_missing_input_is_unknown_and_never_green(missing: str) -> None:
         assert found.margin_db is None
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=examples(60))
 @given(st.sets(st.integers(0, 8), min_size=1, max_size=8))
 def test_only_a_chain_that_closes_from_port_to_port_passes(gone: set[int]) -> None:
     link = plain_link()

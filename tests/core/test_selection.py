@@ -20,6 +20,7 @@ from passerelle.core.selection.question import answer, best_links
 from passerelle.core.selection.whatif import WhatIf, try_out
 from passerelle.core.selection.wish import Question
 from tests.core.plain import CATALOG, plain_link
+from tests.depth import examples
 
 
 def ask(
@@ -36,7 +37,7 @@ def ask(
     )
 
 
-@settings(deadline=None, max_examples=60)
+@settings(max_examples=examples(25))
 @given(
     length=st.one_of(st.none(), st.floats(0.5, 60_000)),
     rate=st.sampled_from(sorted({a.rate_mbps for a in CATALOG.applications.values()})),

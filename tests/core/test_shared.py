@@ -23,6 +23,7 @@ from passerelle.core.plant.site import Plant
 from passerelle.core.review import review
 from tests.core.any_link import any_link, is_named
 from tests.core.plain import CATALOG, plain_link
+from tests.depth import examples
 
 LC, SC = Panel(kind="panel", shape="LC"), Panel(kind="panel", shape="SC")
 FRAME = Frame(id="f", name="Frame", holes=3, held=(Hole(number=1, adapter=LC), Hole(number=3, adapter=LC)))
@@ -36,7 +37,7 @@ def on(link: Link, element: str, part: str, *positions: int) -> Link:
     return laid(apply_edits(link, (SetFields(element=element, values=values),)), PLANT)
 
 
-@settings(max_examples=60)
+@settings(max_examples=examples(10))
 @given(any_link(), st.data())
 def test_a_link_whose_pieces_are_all_shared_is_judged_as_if_they_were_its_own(
     link: Link, data: st.DataObject

@@ -26,6 +26,7 @@ from passerelle.core.acceptance.found import Measured, find_events
 from passerelle.core.acceptance.lengths import light_from_sheath, sheath_from_light
 from passerelle.core.acceptance.matched import TraceJudged, averaged, traced
 from passerelle.standins.pulse import Fiber, Shot, Spot, returned_db
+from tests.depth import examples
 
 K = -82.0
 INDEX = 1.4682
@@ -92,7 +93,7 @@ def test_the_plan_and_light_agree_on_a_healthy_way() -> None:
     assert 30 < found.return_loss_db < 45
 
 
-@settings(max_examples=25)
+@settings(max_examples=examples(25))
 @given(st.floats(0.15, 1.5), st.floats(400, 1600))
 def test_a_loss_that_no_plan_knows_is_found_where_it_is(loss_db: float, at_m: float) -> None:
     extra = Spot(150 + at_m, loss_db, None)

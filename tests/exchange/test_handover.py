@@ -22,6 +22,7 @@ from passerelle.exchange.package_in import PackageError, read_package
 from passerelle.exchange.plan_file import read_plan, write_plan
 from passerelle.exchange.signing import SigningError, SigningKey, is_signed
 from tests.core.plain import CATALOG
+from tests.depth import examples
 
 HEAD = Head("project", "", "Port-Aubier", 1, "crew 2", "2026-11-26")
 LINKS = demo_links()[:2]
@@ -98,7 +99,7 @@ def test_one_changed_byte_in_any_file_is_found(made: tuple[bytes, str]) -> None:
     assert not verified(rebuilt(content, {"more.txt": b"slipped in"})).whole
 
 
-@settings(max_examples=60, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=examples(60), suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(at=st.floats(0, 0.999), bit=st.integers(0, 7))
 def test_no_bit_of_the_archive_turns_it_into_another_one_that_passes(
     made: tuple[bytes, str], key: SigningKey, at: float, bit: int

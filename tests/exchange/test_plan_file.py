@@ -27,6 +27,7 @@ from passerelle.demo.port_aubier import demo_links
 from passerelle.exchange.plan_file import PlanFileError, read_plan, write_plan
 from tests.core.any_link import any_link, is_named
 from tests.core.plain import CATALOG, plain_link
+from tests.depth import examples
 
 runner = CliRunner()
 
@@ -123,7 +124,7 @@ def test_what_version_7_brought_is_checked_with_its_place(catalog: Catalog, chan
     assert hint in str(caught.value)
 
 
-@settings(max_examples=10)
+@settings(max_examples=examples(10))
 @given(st.lists(any_link(), min_size=1, max_size=3))
 def test_check_says_what_the_page_of_a_link_says(
     tmp_path_factory: pytest.TempPathFactory, links: list[Link]
@@ -182,7 +183,7 @@ def test_a_bad_file_names_the_place(catalog: Catalog, change: str, hint: str, tm
     assert runner.invoke(app, ["check", str(path)]).exit_code == 2
 
 
-@settings(max_examples=25)
+@settings(max_examples=examples(25))
 @given(
     st.sampled_from([("SFP+", "SFP+"), ("RJ45", "SFP+"), ("QSFP+", "SFP+"), ("RJ45", "RJ45"), ("", "")]),
     st.floats(1, 500),

@@ -22,6 +22,7 @@ from passerelle.exchange.sheets_pdf import pull_pdf
 from passerelle.exchange.table_in import TableError, read_table, read_workbook
 from passerelle.exchange.table_out import write_csv, write_xlsx
 from tests.core.plain import CATALOG
+from tests.depth import examples
 
 SHELVES: list[Listed] = ["places", "ways", "cables", "taps", "devices"]
 
@@ -171,7 +172,7 @@ def test_geojson_that_cannot_be_taken_says_why(text: str, hint: str) -> None:
     assert hint in str(error.value)
 
 
-@settings(max_examples=20, deadline=None)
+@settings(max_examples=examples(20))
 @given(st.text(max_size=60))
 def test_any_name_is_drawn_and_written(name: str) -> None:
     name = name.strip() or "x"

@@ -28,6 +28,7 @@ from passerelle.store.files import APPLICATION_ID
 from passerelle.store.trouble import DatabaseTroubleError
 from passerelle.store.wholeness import look_over
 from tests.core.plain import CATALOG
+from tests.depth import examples
 
 PLANS = Path(__file__).parents[1] / "exchange" / "plans"
 READING = Reading(value_db=1.1, start="cord-1", end="cord-1", near_joint=False, far_joint=False)
@@ -101,7 +102,7 @@ def test_the_database_refuses_to_rewrite_what_happened(database: Database) -> No
             session.execute(text(statement))
 
 
-@settings(max_examples=15, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=examples(15), suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(st.lists(st.booleans(), max_size=4))
 def test_a_reading_follows_its_link_however_it_is_drawn(database: Database, turns: list[bool]) -> None:
     """Drawn from the other end before or after the reading: the same pieces, never stale."""

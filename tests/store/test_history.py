@@ -25,6 +25,7 @@ from passerelle.store import links as stored_links
 from passerelle.store.database import Database
 from passerelle.store.stored import ConflictError, NotFoundError, StoredLink
 from tests.core.plain import plain_link
+from tests.depth import examples
 
 
 def contents(database: Database) -> list[Link]:
@@ -59,7 +60,7 @@ def test_undo_and_redo_work_across_a_restart(database: Database) -> None:
 KINDS = ["rename", "remove", "add", "house", "name", "plant", "lay"]
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=examples(15))
 @given(st.lists(st.tuples(st.sampled_from(KINDS), st.integers(0, 5)), max_size=8))
 def test_undo_then_redo_is_identity(tmp_path_factory: pytest.TempPathFactory, steps: list[tuple[str, int]]) -> None:
     database = Database(tmp_path_factory.mktemp("history") / "h.sqlite")

@@ -12,25 +12,19 @@ import pytest
 import uvicorn
 from fastapi import FastAPI
 from playwright.sync_api import Browser, Page, expect, sync_playwright
+from scripts.chromium import CHROMIUM, FLAGS
 
 from passerelle.api.app import STATIC, create_app
 from passerelle.store.database import Database
+from tests.clock import SetClock
 
 expect.set_options(timeout=20_000)  # what must come is waited for, on a loaded machine too
-
-FLAGS = [
-    "--no-sandbox",
-    "--disable-gpu",
-    "--disable-background-networking",
-    "--disable-component-update",
-    "--disable-sync",
-]
 
 
 @pytest.fixture(scope="session")
 def browser() -> Iterator[Browser]:
     with sync_playwright() as play:
-        opened = play.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        opened = play.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
         yield opened
         opened.close()
 
@@ -59,13 +53,25 @@ def address(database: Database) -> Iterator[str]:
 
 
 @pytest.fixture
-def page(browser: Browser, address: str) -> Iterator[Page]:
-    context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=address)
+def page(request: pytest.FixtureRequest, browser: Browser, address: str, clock: SetClock) -> Iterator[Page]:
+    """A page on the first link of the demo; a test marked ``unopened`` goes to its own address first."""
+    with opened_page(browser, address, clock) as opened:
+        if request.node.get_closest_marker("unopened") is None:
+            opened.goto("/")
+            opened.get_by_test_id("verdict").wait_for()
+        yield opened
+
+
+@contextmanager
+def opened_page(browser: Browser, address: str, clock: SetClock) -> Iterator[Page]:
+    """A page of somebody new, on the day of the tests; an error in its scripts fails the test."""
+    context = browser.new_context(
+        viewport={"width": 1280, "height": 800}, base_url=address, timezone_id="UTC", reduced_motion="reduce"
+    )
+    context.clock.set_fixed_time(clock.moment)
     opened = context.new_page()
     errors: list[str] = []
     opened.on("pageerror", lambda error: errors.append(str(error)))
-    opened.goto("/")
-    opened.get_by_test_id("verdict").wait_for()
     yield opened
     context.close()
     assert errors == []

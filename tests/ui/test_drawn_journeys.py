@@ -21,6 +21,7 @@ def walked(page: Page, drawing: Locator, steps: int = 1) -> str:
     return str(page.evaluate("document.activeElement.getAttribute('aria-label')"))
 
 
+@pytest.mark.unopened
 @pytest.mark.parametrize(("width", "height"), SIZES)
 def test_layout_is_looked_at_before_it_is_read(page: Page, width: int, height: int) -> None:
     page.set_viewport_size({"width": width, "height": height})
@@ -44,6 +45,7 @@ def test_layout_is_looked_at_before_it_is_read(page: Page, width: int, height: i
     assert not page.evaluate("document.documentElement.scrollWidth > innerWidth")
 
 
+@pytest.mark.unopened
 @pytest.mark.parametrize(("width", "height"), SIZES)
 def test_strands_lie_in_their_tubes_with_color_and_number(page: Page, width: int, height: int) -> None:
     page.set_viewport_size({"width": width, "height": height})
@@ -66,6 +68,7 @@ def test_strands_lie_in_their_tubes_with_color_and_number(page: Page, width: int
     expect(page.get_by_role("status")).to_contain_text("is no length: type it as")
 
 
+@pytest.mark.unopened
 def test_power_is_never_blank_and_says_what_was_not_checked(page: Page) -> None:
     page.goto("/site/power")
     expect(page.get_by_test_id("feed-example")).to_contain_text("An example, until it is typed: supply 48 V")
@@ -87,6 +90,7 @@ def test_power_is_never_blank_and_says_what_was_not_checked(page: Page) -> None:
     expect(total.locator("[data-row=all]")).to_have_attribute("aria-label", re.compile("more than its 60 W"))
 
 
+@pytest.mark.unopened
 @pytest.mark.parametrize(("width", "height"), SIZES)
 def test_a_question_is_answered_in_drawings(page: Page, width: int, height: int) -> None:
     page.set_viewport_size({"width": width, "height": height})
@@ -108,6 +112,7 @@ def test_a_question_is_answered_in_drawings(page: Page, width: int, height: int)
         assert len(set(told)) > 1, told
 
 
+@pytest.mark.unopened
 @pytest.mark.parametrize(("width", "height"), SIZES)
 def test_a_cable_is_told_by_what_is_pressed_and_its_like_is_ordered_whole(
     page: Page, width: int, height: int
@@ -168,6 +173,7 @@ def test_on_a_phone_what_is_rare_waits_behind_more(page: Page) -> None:
     expect(page.get_by_role("button", name="Dark theme")).to_be_visible()
 
 
+@pytest.mark.unopened
 def test_rules_figures_and_days_are_drawn(page: Page) -> None:
     page.goto("/rules")
     page.get_by_label("House margin").fill("4")

@@ -11,6 +11,7 @@ from tests.ui.steps import empty_project, project_menu, project_page
 from tests.ui.test_access import axe_findings
 
 
+@pytest.mark.unopened
 def test_the_first_link_is_made_once_by_mouse(page: Page) -> None:
     empty_project(page)
     page.get_by_role("button", name="New link").click()
@@ -25,6 +26,7 @@ def test_the_first_link_is_made_once_by_mouse(page: Page) -> None:
     expect(page.locator("nav[aria-label=Links] [data-verdict]")).to_have_count(1)
 
 
+@pytest.mark.unopened
 def test_the_first_link_is_made_by_keyboard_alone(page: Page) -> None:
     empty_project(page)
     page.keyboard.press("Control+k")
@@ -53,6 +55,7 @@ def test_the_first_link_is_made_by_keyboard_alone(page: Page) -> None:
     expect(page.locator("[data-piece^=attenuator]")).to_be_focused()
 
 
+@pytest.mark.unopened
 def test_the_first_link_from_a_table_with_columns_of_its_own(page: Page) -> None:
     empty_project(page)
     project_page(page, "In and out")
@@ -68,6 +71,7 @@ def test_the_first_link_from_a_table_with_columns_of_its_own(page: Page) -> None
     expect(page.get_by_role("main")).to_contain_text("77")
 
 
+@pytest.mark.unopened
 def test_a_table_of_speeds_goes_on_as_requirements(page: Page) -> None:
     empty_project(page)
     project_page(page, "In and out")
@@ -79,6 +83,7 @@ def test_a_table_of_speeds_goes_on_as_requirements(page: Page) -> None:
     expect(page.get_by_text("1 links were added")).to_be_visible()
 
 
+@pytest.mark.unopened
 def test_the_first_places_and_the_first_requirement(page: Page) -> None:
     empty_project(page)
     page.get_by_role("link", name="Survey").click()
@@ -90,6 +95,7 @@ def test_the_first_places_and_the_first_requirement(page: Page) -> None:
     expect(page.get_by_role("heading", name="Places and devices")).to_be_visible()
 
 
+@pytest.mark.unopened
 def test_what_nothing_answers_offers_a_way_on(page: Page) -> None:
     empty_project(page)
     page.get_by_role("button", name="New link").click()
@@ -107,7 +113,8 @@ def test_two_tabs_on_two_projects_do_not_mix(page: Page) -> None:
     assert re.search(r"/p/1/links/\d+", first)
     other = page.context.new_page()
     other.goto("/")
-    empty_project(other)
+    project_menu(other).get_by_role("button", name="New empty project").click()
+    expect(other.get_by_text("No links yet. Press New link")).to_be_visible()
     page.reload()
     expect(page.get_by_role("button", name="Project: Port-Aubier")).to_be_visible()
     assert page.url == first
@@ -131,6 +138,7 @@ def test_a_project_is_renamed_copied_removed_and_brought_back(page: Page) -> Non
     expect(page.get_by_label("Name of the link")).to_have_value("Ferry terminal")
 
 
+@pytest.mark.unopened
 def test_a_link_between_places_of_the_plan_asks_which_way(page: Page) -> None:
     page.goto("/links/1?new=1&from=Harbor office&to=Lock house&length=900 m&speed=1000")
     page.get_by_role("button", name="Make the chain").click()
@@ -156,6 +164,7 @@ EMPTY = (
 )
 
 
+@pytest.mark.unopened
 @pytest.mark.parametrize("view", EMPTY)
 def test_axe_finds_nothing_where_all_is_empty(page: Page, view: str) -> None:
     empty_project(page)
@@ -166,6 +175,7 @@ def test_axe_finds_nothing_where_all_is_empty(page: Page, view: str) -> None:
     assert axe_findings(page) == []
 
 
+@pytest.mark.unopened
 def test_pages_of_the_plan_say_what_is_missing_and_where_it_is_added(page: Page) -> None:
     empty_project(page)
     base = page.url.split("/links")[0]
@@ -200,6 +210,7 @@ ON_A_PHONE = (
 )
 
 
+@pytest.mark.unopened
 @pytest.mark.parametrize("view", ON_A_PHONE)
 def test_nothing_is_wider_than_a_phone_or_cut_off(page: Page, view: str) -> None:
     page.set_viewport_size({"width": 390, "height": 844})

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import re
 
+import pytest
 from playwright.sync_api import Page, expect
 
 from passerelle.demo.port_aubier import demo_links
 
 
+@pytest.mark.unopened
 def test_a_second_path_for_the_lock_is_found_planned_and_undone(page: Page) -> None:
     page.goto("/site/routes")
     page.get_by_label("To", exact=True).select_option("lock")
@@ -28,6 +30,7 @@ def test_a_second_path_for_the_lock_is_found_planned_and_undone(page: Page) -> N
     expect(page.locator("[data-row='lock second']")).to_have_count(0)
 
 
+@pytest.mark.unopened
 def test_a_cut_shows_its_cure_and_its_links_on_the_ladder(page: Page) -> None:
     page.goto("/site")
     page.locator("[data-way='quay 0']").press("Enter")
@@ -40,6 +43,7 @@ def test_a_cut_shows_its_cure_and_its_links_on_the_ladder(page: Page) -> None:
     expect(page.get_by_text(f"{count} of {count} links")).to_be_visible()
 
 
+@pytest.mark.unopened
 def test_a_link_in_hand_lights_its_ways(page: Page) -> None:
     page.goto("/site")
     page.get_by_role("group", name="Links on the plant").get_by_role("link", name="Crane 1").focus()
@@ -48,6 +52,7 @@ def test_a_link_in_hand_lights_its_ways(page: Page) -> None:
     expect(page.locator("[data-way='quay 2'] rect").last).to_have_attribute("stroke-width", "1")
 
 
+@pytest.mark.unopened
 def test_layouts_are_compared_for_the_places_that_are_chosen(page: Page) -> None:
     page.goto("/site/layouts?core=office&places=crane 1,crane 2,crane 3")
     table = page.get_by_role("table", name="Layouts")
@@ -59,6 +64,7 @@ def test_layouts_are_compared_for_the_places_that_are_chosen(page: Page) -> None
     expect(cable).to_have_text("660 m")
 
 
+@pytest.mark.unopened
 def test_power_says_what_is_not_checked_and_what_does_not_reach(page: Page) -> None:
     page.goto("/site/power")
     asked = "An example, until it is typed: supply 48 V, one way 250 m, at the device, peak 15 W"
@@ -77,6 +83,7 @@ def test_power_says_what_is_not_checked_and_what_does_not_reach(page: Page) -> N
     expect(page.get_by_role("alert").first).to_contain_text("source_v")
 
 
+@pytest.mark.unopened
 def test_a_found_cable_goes_into_the_project_and_a_damaged_cord_becomes_an_order_line(page: Page) -> None:
     page.set_viewport_size({"width": 820, "height": 1180})
     page.goto("/identify")
@@ -101,6 +108,7 @@ def test_a_found_cable_goes_into_the_project_and_a_damaged_cord_becomes_an_order
     expect(page.get_by_role("table", name="Strands").get_by_text("old aqua")).to_be_visible()
 
 
+@pytest.mark.unopened
 def test_a_table_of_ways_with_a_bad_line_is_named_and_taken_when_it_is_right(page: Page) -> None:
     page.goto("/exchange")
     area = page.get_by_label("Table text")
@@ -116,6 +124,7 @@ def test_a_table_of_ways_with_a_bad_line_is_named_and_taken_when_it_is_right(pag
     expect(page.locator("[data-way='gate']")).to_be_visible()
 
 
+@pytest.mark.unopened
 def test_a_strand_is_told_at_its_closure_and_a_bundle_on_its_pull_sheet(page: Page) -> None:
     page.goto("/site/closures?place=crane 1")
     quay = page.get_by_role("table", name="Strands of Quay cable, tapped")
@@ -128,6 +137,7 @@ def test_a_strand_is_told_at_its_closure_and_a_bundle_on_its_pull_sheet(page: Pa
     assert page.get_by_test_id("pull").inner_text() != alone
 
 
+@pytest.mark.unopened
 def test_requirements_are_answered_with_one_bad_line_and_become_links(page: Page) -> None:
     page.goto("/requirements")
     lines = "Harbor office,Gate,90 m,10G\nHarbor office,Yard,far,10G\nHarbor office,Pier,2 km,1G"
@@ -142,6 +152,7 @@ def test_requirements_are_answered_with_one_bad_line_and_become_links(page: Page
     expect(page.locator("[data-verdict]")).to_have_count(1)
 
 
+@pytest.mark.unopened
 def test_answers_are_compared_and_the_order_explains_itself(page: Page) -> None:
     page.goto("/links/1?new=1")
     page.get_by_label("How far").fill("60 m")
@@ -155,6 +166,7 @@ def test_answers_are_compared_and_the_order_explains_itself(page: Page) -> None:
     expect(page.get_by_role("table", name="Side by side")).to_contain_text("total, units")
 
 
+@pytest.mark.unopened
 def test_the_reference_answers_a_disputed_teaching_with_the_row(page: Page) -> None:
     page.goto("/reference?part=teachings")
     page.get_by_label("Find in the reference").fill("550")

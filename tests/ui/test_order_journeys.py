@@ -13,6 +13,7 @@ from tests.ui.test_access import axe_findings
 CORD = "cord, OM4, LC PC to LC PC, duplex, A-to-B (ordinary), 2 m"
 
 
+@pytest.mark.unopened
 def test_from_the_ladder_to_a_printed_order(page: Page) -> None:
     page.goto("/ladder")
     page.get_by_role("navigation", name="Stages of the job").get_by_role("link", name=re.compile("^Order")).click()
@@ -39,6 +40,7 @@ def test_from_the_ladder_to_a_printed_order(page: Page) -> None:
     expect(page.get_by_role("heading", name="Bill")).to_be_visible()
 
 
+@pytest.mark.unopened
 def test_a_delivery_with_one_wrong_grade_is_taken_and_seen_in_its_link(page: Page) -> None:
     page.goto("/order")
     page.get_by_role("button", name=re.compile("Place this order")).click()
@@ -66,6 +68,7 @@ def test_a_delivery_with_one_wrong_grade_is_taken_and_seen_in_its_link(page: Pag
     expect(findings).not_to_contain_text("OM1 instead of OM4")
 
 
+@pytest.mark.unopened
 def test_a_day_of_pulls_is_planned(page: Page) -> None:
     page.goto("/order/day")
     expect(page.get_by_text("The reel stands at")).to_be_visible()
@@ -82,6 +85,7 @@ def test_a_day_of_pulls_is_planned(page: Page) -> None:
     assert given.value.suggested_filename == "pull-day.pdf"
 
 
+@pytest.mark.unopened
 def test_labels_of_one_panel_are_given_and_printed(page: Page) -> None:
     page.goto("/order/panels")
     page.get_by_label("Place").select_option("Gatehouse")
@@ -101,6 +105,7 @@ def test_labels_of_one_panel_are_given_and_printed(page: Page) -> None:
     assert re.fullmatch(r"[A-Z]+-\d{4}", label)
 
 
+@pytest.mark.unopened
 def test_a_cut_is_moved_to_a_reel_that_holds_it(page: Page) -> None:
     page.goto("/order/reels")
     group = page.get_by_role("region", name=re.compile("cable, OS2"))
@@ -121,6 +126,7 @@ def test_a_cut_is_moved_to_a_reel_that_holds_it(page: Page) -> None:
     expect(group).to_contain_text("914 m")
 
 
+@pytest.mark.unopened
 def test_the_ends_of_a_run_are_made_another_way(page: Page) -> None:
     page.goto("/ladder")
     page.get_by_placeholder("filter: place, verdict, application").fill("gate")
@@ -135,6 +141,7 @@ def test_the_ends_of_a_run_are_made_another_way(page: Page) -> None:
     expect(ends).to_contain_text("Its run is installed")
 
 
+@pytest.mark.unopened
 @pytest.mark.parametrize(
     ("path", "words"),
     [
@@ -153,6 +160,7 @@ def test_an_empty_project_teaches_on_every_page(page: Page, path: str, words: st
     assert axe_findings(page) == []
 
 
+@pytest.mark.unopened
 def test_a_bill_says_what_is_missing_one_press_away(page: Page) -> None:
     empty_project(page)
     page.get_by_role("button", name="New link").click()
@@ -172,6 +180,7 @@ def test_a_bill_says_what_is_missing_one_press_away(page: Page) -> None:
     expect(page).to_have_url(re.compile("piece=run-1"))
 
 
+@pytest.mark.unopened
 def test_a_code_on_a_label_opens_its_piece(page: Page) -> None:
     page.goto("/links/1")
     key = page.evaluate(

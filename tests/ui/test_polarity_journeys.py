@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import re
 
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.ui.steps import empty_project
 
 
+@pytest.mark.unopened
 def test_a_crossed_link_is_repaired_from_the_ladder(page: Page) -> None:
     page.goto("/ladder")
     page.get_by_placeholder("filter: place, verdict, application").fill("crossed twice")
@@ -28,6 +30,7 @@ def test_a_crossed_link_is_repaired_from_the_ladder(page: Page) -> None:
     expect(page.get_by_test_id("verdict")).to_contain_text("fail")
 
 
+@pytest.mark.unopened
 def test_a_lane_is_followed_with_the_arrow_keys(page: Page) -> None:
     page.goto("/links/18?lens=strands")
     first = page.get_by_role("button", name="lane 1 going right, module 40GBASE-SR4, right face: position 1, blue")
@@ -44,6 +47,7 @@ def test_a_lane_is_followed_with_the_arrow_keys(page: Page) -> None:
     expect(page.get_by_role("button", name="All lanes")).to_be_visible()
 
 
+@pytest.mark.unopened
 def test_a_backbone_is_designed_and_a_parallel_link_laid_over_it(page: Page) -> None:
     """On an empty project: what runs, the set, two places, a length in feet."""
     empty_project(page)
@@ -69,6 +73,7 @@ def test_a_backbone_is_designed_and_a_parallel_link_laid_over_it(page: Page) -> 
     expect(sheet).to_contain_text("type B, reversed, 12 fibers, flat")
 
 
+@pytest.mark.unopened
 def test_the_card_for_crossing_by_hand_is_read_and_printed(page: Page) -> None:
     page.goto("/links/31?piece=cord-1")
     page.get_by_role("link", name="Card: cross by hand").click()
@@ -85,6 +90,7 @@ def test_the_card_for_crossing_by_hand_is_read_and_printed(page: Page) -> None:
     expect(page.get_by_label("Name of the link")).to_have_value("Rows 10G, crossed twice")
 
 
+@pytest.mark.unopened
 def test_the_legs_of_a_split_port_lead_to_their_links(page: Page) -> None:
     page.goto("/splits")
     port = page.get_by_role("region", name="Port row A 3/1")
@@ -96,6 +102,7 @@ def test_the_legs_of_a_split_port_lead_to_their_links(page: Page) -> None:
     expect(page.get_by_test_id("verdict")).to_contain_text("pass on estimate")
 
 
+@pytest.mark.unopened
 def test_one_fast_port_and_four_hosts_are_asked_for(page: Page) -> None:
     page.goto("/links?new=1&from=row A&to=row B&length=5 m&speed=25000&near=QSFP28&far=SFP28")
     page.get_by_text("Array trunk, hosts on a split port").click()

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from pathlib import Path
 
+import pytest
 from playwright.sync_api import Page, expect
 
 from passerelle.demo.plant import demo_plant
@@ -30,6 +31,7 @@ def test_one_change_in_many_links_and_one_undo(page: Page) -> None:
     expect(page.locator("[data-verdict=marginal]")).to_have_count(1)
 
 
+@pytest.mark.unopened
 def test_the_ladder_is_sorted_and_grouped(page: Page) -> None:
     page.goto("/ladder?sort=margin")
     rows = page.locator("[data-verdict]")
@@ -58,6 +60,7 @@ def test_house_rules_show_their_effect_first(page: Page) -> None:
     expect(row).to_have_attribute("data-verdict", "pass")
 
 
+@pytest.mark.unopened
 def test_an_own_figure_with_its_source_and_back(page: Page) -> None:
     page.goto("/catalog?of=allowance/mated pair")
     page.get_by_role("button", name="Own figure for worst").click()
@@ -75,6 +78,7 @@ def test_an_own_figure_with_its_source_and_back(page: Page) -> None:
     expect(page.get_by_test_id("self-check")).to_contain_text("0 broken")
 
 
+@pytest.mark.unopened
 def test_the_stages_filter_the_ladder(page: Page) -> None:
     page.goto("/ladder")
     page.get_by_role("group", name="Stages").get_by_role("button", name="survey").click()
@@ -167,6 +171,7 @@ def test_cut_a_way_and_read_the_outage(page: Page) -> None:
     expect(outage).to_contain_text("Lock house keeps 1 Gb/s; Tide station goes dark")
 
 
+@pytest.mark.unopened
 def test_a_second_way_to_the_lock_is_drawn_and_laid_and_is_diverse(page: Page) -> None:
     page.goto("/site?table=ways")
     page.get_by_role("button", name="Add a way").click()
@@ -202,6 +207,7 @@ def test_a_second_way_to_the_lock_is_drawn_and_laid_and_is_diverse(page: Page) -
     expect(together.filter(has_text="Lock house")).to_have_count(0)
 
 
+@pytest.mark.unopened
 def test_identify_at_tablet_size_and_plan_over_it(page: Page) -> None:
     page.set_viewport_size({"width": 820, "height": 1180})
     page.goto("/identify")
@@ -219,6 +225,7 @@ def test_identify_at_tablet_size_and_plan_over_it(page: Page) -> None:
     expect(page.get_by_label("Cable that is there")).to_have_value("62.5/125-160,OM1")
 
 
+@pytest.mark.unopened
 def test_the_pull_sheet_is_printed(page: Page) -> None:
     page.goto("/site?table=cables")
     page.locator("[data-row='lock dike']").get_by_role("link", name="pull sheet").click()
@@ -234,6 +241,7 @@ def test_the_pull_sheet_is_printed(page: Page) -> None:
     expect(friction).to_be_hidden()
 
 
+@pytest.mark.unopened
 def test_a_plant_changed_in_another_tab_is_not_overwritten(page: Page) -> None:
     page.goto("/site?table=places")
     name = page.get_by_label("name of tide")
@@ -253,6 +261,7 @@ def test_a_plant_changed_in_another_tab_is_not_overwritten(page: Page) -> None:
     expect(other.get_by_label("name of tide")).to_have_value("Tide station")
 
 
+@pytest.mark.unopened
 def test_the_strand_sheet_of_a_cable(page: Page) -> None:
     page.goto("/site?table=cables")
     page.locator("[data-row='tide']").get_by_role("link", name="strands").click()

@@ -11,6 +11,7 @@ from playwright.sync_api import Page, expect
 from passerelle.demo.port_aubier import demo_links
 from passerelle.standins.bench import StandIns, start_standins
 from passerelle.standins.truth import Fault, Truth
+from tests.clock import day
 from tests.ui.steps import empty_project
 from tests.ui.test_access import axe_findings
 
@@ -35,7 +36,7 @@ def stand(page: Page) -> Iterator[StandIns]:
 def say_who(page: Page) -> None:
     bar = page.get_by_role("group", name="By whom").first
     bar.get_by_label("meter, serial").fill("PM-0417")
-    bar.get_by_label("calibrated").fill("2026-03-02")
+    bar.get_by_label("calibrated").fill(day(-269))
     bar.get_by_label("read by").fill("night crew")
     bar.get_by_label("place").fill("Harbor office")
 
@@ -50,6 +51,7 @@ def take_references(page: Page) -> None:
         expect(page.get_by_role("list", name="References")).to_contain_text(f"single-mode, {nm} nm")
 
 
+@pytest.mark.unopened
 def test_reference_read_and_certify(page: Page, stand: StandIns) -> None:
     """Four readings of a healthy link: two with the meter, two typed, to the certificate."""
     take_references(page)
@@ -80,6 +82,7 @@ def test_reference_read_and_certify(page: Page, stand: StandIns) -> None:
     expect(page.get_by_text("3 of 4 readings")).to_be_visible()
 
 
+@pytest.mark.unopened
 def test_a_dirty_face_is_cleaned_until_it_passes(page: Page, stand: StandIns) -> None:
     take_references(page)
     page.goto("/links/6?lens=proof")
@@ -105,6 +108,7 @@ def test_a_dirty_face_is_cleaned_until_it_passes(page: Page, stand: StandIns) ->
     expect(line.get_by_test_id("judgement")).to_have_text("pass")
 
 
+@pytest.mark.unopened
 def test_a_trace_shows_what_a_dead_zone_hides(page: Page, stand: StandIns) -> None:
     """The splice sits a metre and a half behind the panel: no pulse tells it apart, and the trace says so."""
     page.goto("/links/2?lens=proof")
@@ -128,6 +132,7 @@ def test_a_trace_shows_what_a_dead_zone_hides(page: Page, stand: StandIns) -> No
     expect(page.get_by_text(re.compile("last: .*length by light of run-1"))).to_be_visible()
 
 
+@pytest.mark.unopened
 def test_a_table_of_a_meters_own_columns_is_matched_once(page: Page) -> None:
     page.goto("/test")
     page.get_by_role("button", name="Readings from a table").click()
@@ -141,6 +146,7 @@ def test_a_table_of_a_meters_own_columns_is_matched_once(page: Page) -> None:
     expect(page.get_by_role("button", name="Write 2 readings down")).to_be_enabled()
 
 
+@pytest.mark.unopened
 def test_a_reading_by_hand_says_what_it_lacks_and_a_wrong_number_stays(page: Page) -> None:
     page.goto("/links/6?lens=proof")
     line = page.locator("[data-row='1-1310-right']")
@@ -152,6 +158,7 @@ def test_a_reading_by_hand_says_what_it_lacks_and_a_wrong_number_stays(page: Pag
     expect(line).to_contain_text("Informs only: not said: serial number of the instrument")
 
 
+@pytest.mark.unopened
 def test_an_empty_project_teaches_on_the_pages_of_tests(page: Page) -> None:
     empty_project(page)
     for path, words in (("Left to test", "A link brings its test plan along"), ("References", "No reference yet")):

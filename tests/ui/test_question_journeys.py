@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 
+import pytest
 from playwright.sync_api import Locator, Page, expect
 
 
@@ -28,6 +29,7 @@ def make(page: Page) -> None:
     expect(page.get_by_label("Name of the link")).to_be_visible()
 
 
+@pytest.mark.unopened
 def test_a_split_port_becomes_a_link_that_is_drawn_and_undone(page: Page) -> None:
     cards = question(page, "3 m")
     ports(page, "QSFP+", "SFP+")
@@ -47,6 +49,7 @@ def test_a_split_port_becomes_a_link_that_is_drawn_and_undone(page: Page) -> Non
     expect(page.get_by_test_id("verdict")).to_contain_text("this is 3 m")
 
 
+@pytest.mark.unopened
 def test_four_links_side_by_side_are_one_answer_and_one_undo(page: Page) -> None:
     cards = question(page, "60 m", "40 Gb/s")
     ports(page, "SFP+", "SFP+")
@@ -62,6 +65,7 @@ def test_four_links_side_by_side_are_one_answer_and_one_undo(page: Page) -> None
     expect(page.locator("[data-verdict]")).to_have_count(0)
 
 
+@pytest.mark.unopened
 def test_weights_are_moved_and_the_order_explains_itself(page: Page) -> None:
     cards = question(page, "60 m")
     page.get_by_text("Later speed, order, price").click()
@@ -77,6 +81,7 @@ def test_weights_are_moved_and_the_order_explains_itself(page: Page) -> None:
     expect(cards.first).to_contain_text("10GBASE-LX4 on OS2")
 
 
+@pytest.mark.unopened
 def test_three_answers_are_compared(page: Page) -> None:
     cards = question(page, "5 m")
     expect(cards.first).to_be_visible()
@@ -88,6 +93,7 @@ def test_three_answers_are_compared(page: Page) -> None:
     expect(table.locator("[data-row='needs']")).to_contain_text("nothing but hands")
 
 
+@pytest.mark.unopened
 def test_another_school_puts_another_answer_first(page: Page) -> None:
     cards = question(page, "60 m")
     expect(cards.first).to_contain_text("10GBASE-SR on OM4")
@@ -99,6 +105,7 @@ def test_another_school_puts_another_answer_first(page: Page) -> None:
     expect(page.get_by_test_id("answer-why")).to_contain_text("the house's school, single-mode everywhere")
 
 
+@pytest.mark.unopened
 def test_the_length_comes_from_the_plan_and_a_native_port_gets_a_converter(page: Page) -> None:
     page.goto("/links/1?new=1")
     page.get_by_label("From", exact=True).fill("Harbor office")
@@ -116,6 +123,7 @@ def test_the_length_comes_from_the_plan_and_a_native_port_gets_a_converter(page:
     expect(page.locator("[data-verdict=pass]")).to_have_count(1)
 
 
+@pytest.mark.unopened
 def test_the_cold_store_asked_again_is_answered_by_new_glass(page: Page) -> None:
     page.goto("/links/7")
     page.get_by_role("button", name="Other answers").click()
@@ -135,6 +143,7 @@ def test_the_cold_store_asked_again_is_answered_by_new_glass(page: Page) -> None
     assert page.url.endswith("/links/7")
 
 
+@pytest.mark.unopened
 def test_copper_between_buildings_is_told_where_it_is_tempting(page: Page) -> None:
     page.goto("/links/17")
     expect(page.get_by_test_id("verdict")).to_contain_text("lightning and differences of ground potential")
@@ -151,6 +160,7 @@ def test_copper_between_buildings_is_told_where_it_is_tempting(page: Page) -> No
     expect(page.get_by_role("table", name="Copper")).to_contain_text("55 m, 37 m without condition")
 
 
+@pytest.mark.unopened
 def test_what_a_provider_asks_for_and_what_a_module_lists_are_said_on_the_piece(page: Page) -> None:
     page.goto("/links/11?piece=panel-1")
     page.get_by_label("asks for", exact=True).select_option("angled")

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import pytest
 from playwright.sync_api import Page, expect
 
 
+@pytest.mark.unopened
 def test_an_adapter_stands_in_a_hole_and_a_change_of_the_frame_moves_its_links(page: Page) -> None:
     page.goto("/site?table=frames")
     page.get_by_role("button", name="Add a frame").click()
@@ -30,6 +32,7 @@ def test_an_adapter_stands_in_a_hole_and_a_change_of_the_frame_moves_its_links(p
     expect(page.get_by_text("24 × LC panel")).to_be_visible()
 
 
+@pytest.mark.unopened
 def test_a_piece_is_shared_from_its_link_and_taken_off_by_hand(page: Page) -> None:
     page.goto("/links/6?piece=port-1")
     page.get_by_role("button", name="Share with other links").click()

@@ -123,6 +123,7 @@ def test_values_are_typed_where_a_box_has_no_management(page: Page, harbor: Stan
     expect(page.get_by_test_id("turnup-state")).to_have_text("lit as planned")
 
 
+@pytest.mark.unopened
 def test_a_loop_is_warned_of_before_the_second_plug(page: Page, harbor: StandIns) -> None:
     page.goto("/turnup/network")
     expect(page.locator("[data-warning='loop']")).to_contain_text("3 links between Row A and Row B")
@@ -142,6 +143,7 @@ def test_a_loop_is_warned_of_before_the_second_plug(page: Page, harbor: StandIns
     assert axe_findings(page) == []
 
 
+@pytest.mark.unopened
 def test_a_port_is_set_only_after_it_was_shown(page: Page, harbor: StandIns) -> None:
     page.goto("/turnup/boxes")
     row = page.locator("[data-box='Pump 1']")
@@ -183,6 +185,7 @@ def test_a_label_leads_back_to_its_link_and_its_log(page: Page, harbor: StandIns
     expect(page.get_by_role("main")).to_contain_text("No entry has all these words")
 
 
+@pytest.mark.unopened
 def test_an_empty_project_teaches_the_next_step_on_every_page(page: Page) -> None:
     empty_project(page)
     for path, words in (

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from datetime import UTC, datetime
 
 from fastapi import APIRouter, Request, status
 from sqlalchemy.orm import Session
@@ -58,11 +57,6 @@ router = APIRouter(prefix=ROOT, tags=["acceptance"], responses=PROBLEM_RESPONSES
 JOINTS = {"one cord": (True, True), "two cords": (True, False), "three cords": (False, False)}
 
 
-def now() -> datetime:
-    """The present moment; the core has no clock."""
-    return datetime.now(UTC)
-
-
 @router.get("/links/{link_id}/proof")
 def get_proof(request: Request, link_id: RowId) -> ProofOut:
     """What is tested of a link, what each reading must be, what was read, what comes next."""
@@ -81,7 +75,7 @@ def proof_out(session: Session, item: StoredLink) -> ProofOut:
         proof=proof,
         to_read=proof.to_read,
         failing=proof.failing,
-        references=references(happened, house, now()),
+        references=references(happened, house, events.now(session)),
         arrays=_arrays(item.link, proof, house),
         zones={kind: testing_figures().zones_of(kind) for kind in sorted(kinds)},
         editions=testing_figures().inspection.editions,
@@ -110,7 +104,7 @@ def get_tests(request: Request, project_id: RowId) -> TestedOut:
         if isinstance(event, OfLink):
             by_link.setdefault(event.link, []).append(event)
     told = [_tested(item, proof_of(item.link, by_link.get(item.link.key, []), catalog, house)) for item in links]
-    return TestedOut(links=tuple(told), references=references(happened, house, now()))
+    return TestedOut(links=tuple(told), references=references(happened, house, events.now(session)))
 
 
 def _tested(item: StoredLink, proof: Proof) -> TestedLink:
@@ -145,7 +139,7 @@ def take_reference(request: Request, project_id: RowId, wish: ReferenceWish) -> 
         taken = ReferenceTaken(**{**values, "key": stamp.key(), "at": stamp.at, "who": stamp.who})
         put_records(session, project_id, [taken], f"reference with {wish.method}, {wish.wavelength_nm} nm")
         house = stored.project(session, project_id).house
-        return references(events.of_project(session, project_id), house, now())
+        return references(events.of_project(session, project_id), house, events.now(session))
 
 
 @router.post("/projects/{project_id}/references/{key}/void")
@@ -159,7 +153,7 @@ def void_reference(request: Request, project_id: RowId, key: str, wish: VoidWish
         void = ReferenceVoid(key=stamp.key(), at=stamp.at, who=stamp.who, of=key, why=wish.why)
         put_records(session, project_id, [void], f"reference void: {wish.why}")
         house = stored.project(session, project_id).house
-        return references(events.of_project(session, project_id), house, now())
+        return references(events.of_project(session, project_id), house, events.now(session))
 
 
 @router.post("/links/{link_id}/readings", status_code=status.HTTP_201_CREATED)
@@ -227,7 +221,7 @@ def _reference(
     """The reference that a reading names; raises AcceptanceError where it cannot be taken with it."""
     if not wish.zero:
         return None
-    seen = references(events.of_links(session, project_id, [events.OF_PROJECT]), house, now())
+    seen = references(events.of_links(session, project_id, [events.OF_PROJECT]), house, events.now(session))
     found = next((one for one in seen if one.taken.key == wish.zero), None)
     if found is None:
         raise AcceptanceError("zero", f"there is no reference '{wish.zero}': take one, or leave it out")

@@ -84,7 +84,7 @@ def create_app(database: Database, hosts: Iterable[str] = (), keeper: Gate | Non
     app.state.gate = keeper
     app.state.rows = RowShelf(database)
     app.state.workroom = Workroom()
-    app.state.live = Live()
+    app.state.live = Live(database.clock)
     rooms = (
         gate,
         workroom,

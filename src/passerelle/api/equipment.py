@@ -13,7 +13,6 @@ from sqlalchemy.orm import Session
 
 from passerelle.api.acceptance import (
     JOINTS,
-    now,
     proof_out,
     take_reading,
     take_readings,
@@ -251,7 +250,7 @@ def zero_at(session: Session, project_id: int, wavelength_nm: int, key: str = ""
         AcceptanceError: there is none.
     """
     house = stored.project(session, project_id).house
-    seen = references(events.of_links(session, project_id, [events.OF_PROJECT]), house, now())
+    seen = references(events.of_links(session, project_id, [events.OF_PROJECT]), house, events.now(session))
     for one in seen:
         fits = one.taken.wavelength_nm == wavelength_nm and not one.why_void
         if one.taken.key == key or (not key and fits):

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from datetime import UTC, datetime
 from typing import Any, Literal, TypeVar
 
 from fastapi import APIRouter, Request, status
@@ -36,6 +35,7 @@ from passerelle.exchange.ladder_table import HEAD
 from passerelle.exchange.plan_file import PlanFile
 from passerelle.exchange.sheet import Stamp
 from passerelle.exchange.table_out import Cell, write_csv, write_xlsx
+from passerelle.store import events
 from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
 from passerelle.store.prepared import MovedOnError
@@ -142,7 +142,7 @@ def download_links(request: Request, project_id: RowId, kind: Literal["csv", "xl
 def stamp_of(session: Session, project_id: int, place: str = "") -> Stamp:
     """What stands at the foot of a project's printed pages: its name, a place, today, its revision."""
     owner = stored.project(session, project_id)
-    return Stamp(owner.name, place, f"{datetime.now(UTC):%Y-%m-%d}", owner.revision)
+    return Stamp(owner.name, place, f"{events.now(session):%Y-%m-%d}", owner.revision)
 
 
 def table_response(

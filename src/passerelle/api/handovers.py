@@ -12,7 +12,6 @@ from fastapi import APIRouter, Body, Path, Query, Request, status
 from fastapi.responses import Response
 from sqlalchemy.orm import Session
 
-from passerelle.api.acceptance import now
 from passerelle.api.address import ROOT
 from passerelle.api.materials import as_file
 from passerelle.api.problems import PROBLEM_RESPONSES
@@ -113,7 +112,7 @@ def sign(request: Request, project_id: RowId, wish: HandoverWish) -> HandoverOut
         project=taken.owner.name,
         revision=_revision(taken.happened, wish.scope, name),
         signer=wish.signer,
-        on=str(wish.taken_on or now().date()),
+        on=str(wish.taken_on or database_of(request).clock().date()),
         address=taken.owner.house.base_address,
     )
     body, digest, told = _signed(taken, head, key)

@@ -11,6 +11,7 @@ from typing import Any, Literal, NamedTuple
 from fastapi import Request
 
 from passerelle.api.state import database_of
+from passerelle.clock import Clock
 from passerelle.core.link.chain import Link
 from passerelle.core.turned_up import LaneRead, PortSeen
 from passerelle.equipment.boxes import BoxNow, Poller, PortNow, Wanted, dbm, is_dark
@@ -30,7 +31,8 @@ class Counted(NamedTuple):
 class Live:
     """The newest answers of boxes by their address."""
 
-    def __init__(self) -> None:
+    def __init__(self, clock: Clock) -> None:
+        self._clock = clock
         self._lock = threading.Lock()
         self._boxes: dict[str, BoxNow] = {}
         self._begun: dict[tuple[str, str], Counted] = {}
@@ -40,7 +42,7 @@ class Live:
     def poller(self) -> Poller:
         """What reads; it is started when it is first needed."""
         with self._lock:
-            self._poller = self._poller or Poller()
+            self._poller = self._poller or Poller(self._clock)
             return self._poller
 
     def read(self, wanted: Sequence[Wanted]) -> None:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from datetime import datetime
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Body, Request, status
@@ -11,7 +10,7 @@ from fastapi.responses import Response
 from sqlalchemy.orm import Session
 
 from passerelle import __version__
-from passerelle.api.acceptance import JOINTS, now
+from passerelle.api.acceptance import JOINTS
 from passerelle.api.address import ROOT
 from passerelle.api.exchange import XLSX, open_plan, stamp_of
 from passerelle.api.gate import who_of
@@ -83,7 +82,13 @@ def acceptance_sheet(request: Request, session: Session, project_id: int, items:
         return b""
     stamp = stamp_of(session, project_id)
     return certificate_pdf(
-        tested, owner.name, owner.house, PROGRAM, _signed(request, now()), whole=True, stamp=stamp
+        tested,
+        owner.name,
+        owner.house,
+        PROGRAM,
+        _signed(request),
+        whole=True,
+        stamp=stamp,
     )
 
 
@@ -113,8 +118,8 @@ def _traces(session: Session, item: StoredLink, happened: Sequence[Event], house
     return tuple(found)
 
 
-def _signed(request: Request, moment: datetime) -> str:
-    who = who_of(request)
+def _signed(request: Request) -> str:
+    who, moment = who_of(request), database_of(request).clock()
     return f"Made {moment:%Y-%m-%d %H:%M} UTC" + (f" by {who}." if who else ".")
 
 
@@ -127,7 +132,7 @@ def download_results(request: Request, project_id: RowId, kind: Literal["csv", "
         tested = _tested(session, project_id, items, traces=kind == "pdf")
         stamp = stamp_of(session, project_id)
     if kind == "pdf":
-        made = _signed(request, now())
+        made = _signed(request)
         body = certificate_pdf(tested, owner.name, owner.house, PROGRAM, made, whole=True, stamp=stamp)
         return as_file(body, PDF, f"acceptance-{project_id}.pdf")
     if kind == "json":
@@ -146,7 +151,7 @@ def download_certificate(request: Request, link_id: RowId) -> Response:
         owner = stored.project(session, item.project_id)
         tested = _tested(session, item.project_id, [item], traces=True)
         stamp = stamp_of(session, item.project_id)
-    made = _signed(request, now())
+    made = _signed(request)
     body = certificate_pdf(tested, owner.name, owner.house, PROGRAM, made, whole=False, stamp=stamp)
     return as_file(body, PDF, f"certificate-{link_id}.pdf")
 

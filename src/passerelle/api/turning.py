@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import time
 from collections.abc import Mapping, Sequence
 from typing import Any, Literal
 
@@ -56,7 +55,7 @@ def turnup_out(request: Request, session: Session, item: StoredLink) -> TurnUpOu
         found=found,
         redundant=any(one.code in ("loop", "parallel") for one in warnings),
     )
-    now = time.time()
+    now = events.now(session)
     ends = tuple(_end(request, session, item, end, at.get(end)) for end in ENDS if item.link.elements)
     return TurnUpOut(
         revision=item.revision,
@@ -65,7 +64,7 @@ def turnup_out(request: Request, session: Session, item: StoredLink) -> TurnUpOu
         state=told.state,
         ends=ends,
         lanes=tuple(one for seen in told.seen.values() for one in lane_stands(seen, told.windows)),
-        ages_s={end: max(0.0, now - seen.at.timestamp()) for end, seen in told.seen.items() if seen.at},
+        ages_s={end: max(0.0, (now - seen.at).total_seconds()) for end, seen in told.seen.items() if seen.at},
         live=tuple(end for end, seen in told.seen.items() if seen.key.startswith("live")),
         findings=tuple(f for f in found.findings if f.severity in (Severity.FAIL, Severity.DAMAGE)),
         warnings=warnings,

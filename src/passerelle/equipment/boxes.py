@@ -15,6 +15,7 @@ from collections.abc import Coroutine, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Any, Literal, TypeVar
 
+from passerelle.clock import Clock, system_clock
 from passerelle.equipment.credentials import Credentials
 from passerelle.equipment.objects import BoxError, Oid, Value, mau_name, mau_type, oid, text
 
@@ -116,7 +117,8 @@ class _Built:
 class Poller:
     """Reads boxes in a loop of its own, so that nothing waits for them; one engine for all."""
 
-    def __init__(self) -> None:
+    def __init__(self, clock: Clock = system_clock) -> None:
+        self._clock = clock
         self._loop = asyncio.new_event_loop()
         self._thread = threading.Thread(target=self._run, daemon=True, name="poller")
         self._thread.start()
@@ -155,7 +157,7 @@ class Poller:
 
     async def _one(self, box: Wanted, patience_s: float) -> BoxNow:
         begun = time.monotonic()
-        now = BoxNow(box.address, time.time(), 0.0)
+        now = BoxNow(box.address, self._clock().timestamp(), 0.0)
         try:
             await asyncio.wait_for(self._fill(box, now), patience_s)
         except BoxError as error:

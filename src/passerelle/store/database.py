@@ -18,6 +18,7 @@ from sqlalchemy import Connection, Engine, create_engine, event, func, select, t
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session, sessionmaker
 
+from passerelle.clock import Clock, system_clock
 from passerelle.store.files import APPLICATION_ID, copied, free_name, is_ours
 from passerelle.store.records import forget_unused, size_bytes
 from passerelle.store.tables import RecordRow
@@ -69,12 +70,14 @@ class Size:
 class Database:
     """One SQLite file. ``read`` gives a consistent view, ``write`` one transaction: all of it or nothing.
 
+    ``clock`` says when what is written was written.
+
     Raises:
         DatabaseTroubleError: the file cannot be used, here and in every transaction; see ``store.trouble``.
     """
 
-    def __init__(self, path: Path) -> None:
-        self.path = path
+    def __init__(self, path: Path, clock: Clock = system_clock) -> None:
+        self.path, self.clock = path, clock
         try:
             path.parent.mkdir(parents=True, exist_ok=True)
         except OSError as error:
@@ -83,7 +86,7 @@ class Database:
             is_ours(path)
         self.engine = _engine(path)
         self._turn = Turns()
-        self._read = sessionmaker(self.engine, expire_on_commit=False)
+        self._read = sessionmaker(self.engine, expire_on_commit=False, info={"clock": clock})
         try:
             migrate(self.engine)
             self._opened = _identity(path)
@@ -119,7 +122,7 @@ class Database:
             try:
                 self._still_there()
                 with Session(engine, expire_on_commit=False) as session, session.begin():
-                    session.info["who"] = who
+                    session.info.update(who=who, clock=self.clock)
                     yield session
             except (DBAPIError, sqlite3.Error) as error:
                 raise trouble(self.path, error) from error

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import secrets
 from collections.abc import Iterable, Sequence
-from datetime import UTC, datetime
+from datetime import datetime
 
 from pydantic import TypeAdapter
 from sqlalchemy import ColumnElement, select
@@ -29,9 +29,15 @@ def new_key() -> str:
     return secrets.token_hex(8)
 
 
+def now(session: Session) -> datetime:
+    """The present moment by the clock of the database."""
+    moment: datetime = session.info["clock"]()
+    return moment
+
+
 def stamp(session: Session) -> Stamp:
     """Now, by whoever makes the changes of this session."""
-    return Stamp(datetime.now(UTC).replace(microsecond=0), session.info.get("who", ""), new_key)
+    return Stamp(now(session).replace(microsecond=0), session.info.get("who", ""), new_key)
 
 
 def append(session: Session, project_id: int, events: Iterable[Event]) -> None:
@@ -77,13 +83,13 @@ def set_standing(session: Session, project_id: int, key: str, *, stands: bool) -
     What stands by itself is left as it is: a second withdrawal would say nothing.
     """
     link = _link_of(session, key)
-    now = stamp(session)
+    said = stamp(session)
     for _ in range(1000):
         gone = withdrawals(of_links(session, project_id, [link]))
         if (key not in gone) == stands:
             break
         of = gone[key].key if stands else key
-        append(session, project_id, [Withdrawal(key=new_key(), at=now.at, who=now.who, of=of, why=UNDONE)])
+        append(session, project_id, [Withdrawal(key=new_key(), at=said.at, who=said.who, of=of, why=UNDONE)])
     return link
 
 

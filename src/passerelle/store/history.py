@@ -127,7 +127,7 @@ def record_kept(
     session.add(
         EntryRow(
             project_id=project_id,
-            at=datetime.now(UTC).replace(tzinfo=None),
+            at=events.now(session).replace(tzinfo=None),
             label=label[:300],
             link_id=link_id,
             state="done",

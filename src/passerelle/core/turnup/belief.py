@@ -97,12 +97,6 @@ class Case:
         _ = self.likelihoods
 
     @cached_property
-    def priors(self) -> Floats:
-        """Shape (faults,), summing to one."""
-        weights = np.array([fault.prior for fault in self.faults], dtype=float)
-        return np.asarray(weights / weights.sum())
-
-    @cached_property
     def cures(self) -> Floats:
         """Minutes of each cure, shape (faults,)."""
         return np.array([fault.cure_min for fault in self.faults], dtype=float)
@@ -169,13 +163,14 @@ def left_min(belief: Floats, cures: Floats) -> Floats:
 def believed(case: Case, seen: Sequence[Answer]) -> tuple[Floats, tuple[Answer, ...]]:
     """The belief of shape (faults,) after what was seen, and the answers that are impossible with those before.
 
-    Of a look that was answered twice the newer answer counts.
+    Of a look that was answered twice the newer answer counts. Bayes' rule is reckoned in logarithms, so that the
+    order of the answers does not matter however small priors and likelihoods are.
 
     Raises:
         TurnUpError: an answer to a look, or with an outcome, that the case does not have.
     """
     newest = {answer.test: answer for answer in seen}
-    belief, impossible = case.priors, []
+    weights, impossible = _logarithms(np.array([fault.prior for fault in case.faults])), []
     for number, answer in enumerate(seen):
         if answer.test not in case.likelihoods:
             raise TurnUpError(f"seen[{number}].test", f"there is no test '{answer.test}'")
@@ -185,12 +180,19 @@ def believed(case: Case, seen: Sequence[Answer]) -> tuple[Floats, tuple[Answer, 
             raise TurnUpError(f"seen[{number}].outcome", words)
         if newest[answer.test] is not answer:
             continue
-        after = belief * likely[outcomes.index(answer.outcome)]
-        if after.sum() <= 0:
+        after = weights + _logarithms(likely[outcomes.index(answer.outcome)])
+        if np.isneginf(after).all():
             impossible.append(answer)
         else:
-            belief = after / after.sum()
-    return belief, tuple(impossible)
+            weights = after
+    belief = np.exp(weights - weights.max())
+    return belief / belief.sum(), tuple(impossible)
+
+
+def _logarithms(shares: Floats) -> Floats:
+    """Natural logarithms, minus infinity of zero: products of small shares are sums here, and lose nothing."""
+    with np.errstate(divide="ignore"):
+        return np.asarray(np.log(shares))
 
 
 def diagnose(case: Case, seen: Sequence[Answer], *, meanings: int = 3) -> Diagnosis:
