@@ -1,18 +1,28 @@
-# make demo, make test: see README.md. Stamps keep a second start quick: nothing is made again unless its inputs changed.
+# make demo, make test: see README.md. make test-quick before each commit, make test-deep before a release. Stamps keep a second start quick: nothing is made again unless its inputs changed.
 PYTHON ?= python3
 PORT ?= 8000
 BIN := .venv/bin
 STATIC := src/passerelle/api/static
 WEB_SOURCES := $(shell find web/src web/public web/index.html web/vite.config.ts -type f ! -name '*.test.ts' 2>/dev/null)
 
-.PHONY: demo test check check-style check-kinds check-walls check-api check-web dev bench types format screenshots clean
+.PHONY: demo test test-quick test-deep check check-style check-kinds check-walls check-api check-web dev bench types format screenshots clean
 
 demo: .stamps/python $(STATIC)/index.html
 	$(BIN)/passerelle demo --port $(PORT)
 
+PYTEST := $(BIN)/pytest --numprocesses auto --dist worksteal
+
 test: .stamps/python .stamps/chromium $(STATIC)/index.html
 	cd web && npm run --silent test
-	$(BIN)/pytest --numprocesses auto --dist worksteal
+	$(PYTEST)
+
+test-quick: .stamps/python .stamps/web
+	cd web && npm run --silent test
+	$(PYTEST) tests/core tests/store tests/exchange
+
+test-deep: test .stamps/faketime
+	PASSERELLE_TEST_DEEP=1 $(PYTEST) --ignore tests/ui
+	sh scripts/other-days.sh $(PYTEST)
 
 check: .stamps/python .stamps/web
 	@$(MAKE) --no-print-directory --jobs=4 --output-sync=target check-style check-kinds check-walls check-api check-web
@@ -67,6 +77,11 @@ screenshots: .stamps/python .stamps/chromium $(STATIC)/index.html
 .stamps/chromium:
 	@mkdir -p .stamps
 	sh scripts/need-chromium.sh
+	@touch $@
+
+.stamps/faketime:
+	@mkdir -p .stamps
+	sh scripts/need-faketime.sh
 	@touch $@
 
 $(STATIC)/index.html: .stamps/web $(WEB_SOURCES)

@@ -6,6 +6,7 @@ import json
 import socket
 import subprocess
 import sys
+from contextlib import suppress
 from pathlib import Path
 
 import pytest
@@ -13,8 +14,16 @@ import typer
 from typer.testing import CliRunner
 
 from passerelle.cli import app
+from passerelle.cli.serving import _plug_in
 from passerelle.cli.words import Commands
+from passerelle.core.house import HouseRules
+from passerelle.demo.network import demo_project
+from passerelle.demo.port_aubier import PROJECT_NAME
+from passerelle.standins.bench import start_standins
+from passerelle.standins.truth import Truth
 from passerelle.store import links as stored_links
+from passerelle.store import projects
+from passerelle.store.accepted import is_reached
 from passerelle.store.database import Database
 from tests.exchange.test_trace_record import WHOLE
 
@@ -196,3 +205,31 @@ def test_trace_prints_what_a_record_holds_and_refuses_what_is_none(tmp_path: Pat
     path.write_bytes(WHOLE[:200])
     refused = runner.invoke(app, ["trace", str(path), "--json"])
     assert (refused.exit_code, "byte" in refused.output, "Traceback" in refused.output) == (2, True, False)
+
+
+def test_the_demo_finds_its_instruments_where_their_ports_were_taken(tmp_path: Path) -> None:
+    """Another program holds the ports of the meter and of a switch: they answer elsewhere, as the plan says."""
+    database = Database(tmp_path / "demo.sqlite")
+    links, plant = demo_project()
+    with database.write() as session:
+        made = projects.create_project(session, PROJECT_NAME, links, HouseRules(), plant)
+    switch = next(box for box in plant.boxes if box.address)
+    with socket.socket() as meter, socket.socket(type=socket.SOCK_DGRAM) as agent:
+        for held, address in ((meter, "127.0.0.1:5102"), (agent, switch.address)):
+            with suppress(OSError):  # something else holds it already
+                held.bind(("127.0.0.1", int(address.rpartition(":")[2])))
+        running = start_standins(links, Truth(seed=1), plant.boxes)
+        try:
+            _plug_in(database, running)
+            with database.read() as session:
+                moved = projects.plant(session, made.id)
+                answering = [row for row in moved.instruments if row.kind == "power meter"]
+                assert answering[0].address == running.addresses["power meter"] != "127.0.0.1:5102"
+                assert running.network is not None
+                at = {box.id: box.address for box in moved.boxes if box.address}
+                assert at == running.network.addresses
+                assert at[switch.id] != switch.address
+                assert is_reached(session, made.id, answering[0].address)
+        finally:
+            running.stop()
+    database.close()

@@ -84,12 +84,39 @@ def demo(
             _know_the_simulated(database, plant)
     if serve_it:
         running = _standins() if with_standins else None
+        if running is not None:
+            _plug_in(opened, running)
         try:
             _run(opened, bind, port, host or (), keeper)
         finally:
             if running is not None:
                 running.stop()
     opened.close()
+
+
+def _plug_in(opened: Database, running: StandIns) -> None:
+    """Write into the demo's plan where its simulated instruments and boxes answer, should that have changed."""
+    boxes = running.network.addresses if running.network else {}
+    with opened.write() as session:
+        for project in projects.projects(session):
+            if project.name != PROJECT_NAME:
+                continue
+            plant = projects.plant(session, project.id)
+            moved = plant.changed(
+                instruments=tuple(
+                    row.model_copy(update={"address": running.addresses.get(row.kind, row.address)})
+                    for row in plant.instruments
+                ),
+                boxes=tuple(
+                    row.model_copy(update={"address": boxes.get(row.id, row.address)}) for row in plant.boxes
+                ),
+            )
+            label = "Simulated instruments answer at other ports"
+            projects.set_plant(session, project.id, projects.plant_revision(session, project.id), moved, label)
+            for row in (*moved.instruments, *moved.boxes):
+                if row.address in (*running.addresses.values(), *boxes.values()):
+                    reach(session, project.id, row.address)
+            _know_the_simulated(opened.path, moved)
 
 
 def _know_the_simulated(database: Path, plant: Plant) -> None:

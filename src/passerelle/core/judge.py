@@ -38,6 +38,7 @@ from passerelle.core.rules.by_length import (
     Sums,
     passing,
 )
+from passerelle.core.rules.condition import dead_pieces
 from passerelle.core.rules.copper import CopperFound, copper_found, mixed
 from passerelle.core.rules.inputs import LENGTH_ESTIMATED, arrived_otherwise, estimated_lengths, missing_inputs
 from passerelle.core.rules.launch import launch_findings, launch_rules
@@ -208,6 +209,7 @@ def kind_of(link: Link, catalog: Catalog, house: HouseRules, *, steps: bool = Fa
         *space_findings(chain, catalog),
         *estimated_lengths(chain),
         *arrived_otherwise(chain),
+        *dead_pieces(chain),
         *port_findings(chain, catalog),
     ]
     if chain.realms == {"light", "copper"}:

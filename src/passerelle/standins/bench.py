@@ -288,13 +288,22 @@ class StandIns:
             self.network.stop()
 
 
+def _served(port: int, device: Device, lock: threading.RLock) -> Served:
+    try:
+        return Served(port, device, lock)
+    except OSError:  # somebody else has it
+        return Served(0, device, lock)
+
+
 def start_standins(
     links: Sequence[Link], truth: Truth, boxes: Sequence[Box] = (), *, fixed_ports: bool = True
 ) -> StandIns:
     """Start the instruments on the true plant of some links, and the boxes between them, on the loopback.
 
+    Each has its own port with ``fixed_ports``, a free one where that is taken; ``addresses`` say which.
+
     Raises:
-        OSError: a port is taken.
+        OSError: no port is to be had.
     """
     bench = Bench(TruePlant.of(links, truth))
     lock = threading.RLock()
@@ -304,7 +313,7 @@ def start_standins(
         if boxes:
             network = SimulatedNetwork(TrueNetwork(bench.plant, boxes), boxes, fixed_ports=fixed_ports)
         for kind, device in _devices(bench, network).items():
-            servers[kind] = Served(PORTS[kind] if fixed_ports else 0, device, lock)
+            servers[kind] = _served(PORTS[kind] if fixed_ports else 0, device, lock)
     except OSError:
         if network is not None:
             network.stop()

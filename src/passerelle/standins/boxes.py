@@ -208,10 +208,17 @@ class SimulatedNetwork:
         self.settle()
         try:
             for box in self.boxes.values():
-                self._start(box, int(box.row.address.rpartition(":")[2]) if fixed_ports else 0)
+                self._begin(box, int(box.row.address.rpartition(":")[2]) if fixed_ports else 0)
         except OSError:
             self.agents.stop()
             raise
+
+    def _begin(self, box: SimulatedBox, port: int) -> None:
+        """On its own port, or on a free one where that is taken."""
+        try:
+            self._start(box, port)
+        except OSError:
+            self._start(box, 0)
 
     def _start(self, box: SimulatedBox, port: int) -> None:
         v3 = box.row.kind == "switch"

@@ -83,7 +83,7 @@ def _as_part(element: Element, plant: Plant, link: Link) -> Element:
             "fiber": cable.fiber,
             "construction": cable.construction,
             "jacket": cable.jacket,
-            "state": cable.state,
+            "state": "dead" if any(plant.way_of[way].state == "dead" for way in cable.ways) else cable.state,
             "ordered": cable.ordered,
             "spaces": spaces_of(plant.way_of[name] for name in cable.ways if name in plant.way_of),
         }
