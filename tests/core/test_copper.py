@@ -77,6 +77,11 @@ def run(spaces: tuple[str, ...], construction: str = "", **more: object) -> Link
     return apply_edits(plain_link(length_m=500.0), (change, *others))
 
 
+def run_of(length_m: float | None, spaces: tuple[str, ...], construction: str) -> Link:
+    """The same with a run of this length."""
+    return apply_edits(run(spaces, construction), (SetFields(element="run-1", values={"length_m": length_m}),))
+
+
 @dataclass(frozen=True)
 class Trap:
     """A link, its verdict, and what is told of it: nothing where it is right."""
@@ -114,7 +119,8 @@ TRAPS = [
     Trap("an outdoor jacket in the sun", pair(1000, 60, spaces=("sunlight",), jacket="outdoor"), OK),
     Trap("a general jacket in a plenum", pair(1000, 60, spaces=("plenum",)), F, "jacket.not_rated"),
     Trap("a plenum jacket in a plenum and a riser", pair(1000, 60, spaces=("plenum", "riser"), jacket="plenum"), OK),
-    Trap("an outdoor jacket indoors", pair(1000, 60, spaces=("indoors",), jacket="outdoor"), M, "jacket.indoors"),
+    Trap("an outdoor jacket 15 m inside", pair(1000, 19.24, spaces=("indoors",), jacket="outdoor"), M, "jacket.indoors"),
+    Trap("an outdoor jacket 16 m inside", pair(1000, 20, spaces=("indoors",), jacket="outdoor"), F, "jacket.too_far_inside"),
     Trap("a jacket without print in a riser", pair(1000, 60, spaces=("riser",), jacket="unknown"), U, "jacket.unknown"),
     Trap("an assembly in a plenum", attached(5, spaces=("plenum",)), F, "jacket.not_rated"),
     # plug-in twisted-pair modules
@@ -158,7 +164,11 @@ TRAPS = [
     Trap("an indoor cable whose print says plenum", run(("plenum",), "tight-buffered, indoor", run_1={"jacket": "plenum"}), OK),
     Trap("a general jacket in a plenum, however it is built", run(("plenum",), run_1={"jacket": "general"}), F, "jacket.not_rated"),
     Trap("a plenum jacket in a plenum, however it is built", run(("plenum",), run_1={"jacket": "plenum"}), OK),
-    Trap("a duct cable indoors", run(("indoors",), "loose tube, duct"), M, "jacket.indoors"),
+    Trap("500 m of duct cable inside", run(("indoors",), "loose tube, duct"), F, "jacket.too_far_inside"),
+    Trap("a duct cable that comes inside", run(("duct", "indoors"), "loose tube, duct"), M, "jacket.indoors"),
+    Trap("50 ft of duct cable inside", run_of(15.24, ("indoors",), "loose tube, duct"), M, "jacket.indoors"),
+    Trap("a foot more", run_of(15.55, ("indoors",), "loose tube, duct"), F, "jacket.too_far_inside"),
+    Trap("a length inside that is not known", run_of(None, ("indoors",), "loose tube, duct"), U, "jacket.indoors"),
     Trap("a duct cable between poles", run(("aerial",), "loose tube, duct"), F, "jacket.not_rated"),
     Trap("glass between buildings", run(("duct", "between buildings"), "loose tube, duct"), OK),
     # what a provider asks for, and what a module lists

@@ -113,9 +113,8 @@ def _plug_in(opened: Database, running: StandIns) -> None:
             )
             label = "Simulated instruments answer at other ports"
             projects.set_plant(session, project.id, projects.plant_revision(session, project.id), moved, label)
-            for row in (*moved.instruments, *moved.boxes):
-                if row.address in (*running.addresses.values(), *boxes.values()):
-                    reach(session, project.id, row.address)
+            for address in (*running.addresses.values(), *boxes.values()):
+                reach(session, project.id, address)
             _know_the_simulated(opened.path, moved)
 
 

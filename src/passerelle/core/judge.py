@@ -41,6 +41,7 @@ from passerelle.core.rules.by_length import (
 from passerelle.core.rules.condition import dead_pieces
 from passerelle.core.rules.copper import CopperFound, copper_found, mixed
 from passerelle.core.rules.inputs import LENGTH_ESTIMATED, arrived_otherwise, estimated_lengths, missing_inputs
+from passerelle.core.rules.inside import UnlistedInside, inside_rules
 from passerelle.core.rules.launch import launch_findings, launch_rules
 from passerelle.core.rules.mating import mating_findings, open_joint
 from passerelle.core.rules.port import APPLICATION_MIXED, end_findings, port_findings
@@ -214,22 +215,35 @@ def kind_of(link: Link, catalog: Catalog, house: HouseRules, *, steps: bool = Fa
     ]
     if chain.realms == {"light", "copper"}:
         return Kind(chain, house, (*around, mixed(chain)), ())
+    inside = inside_rules(chain, around)
+    by_length = [rule.caution for rule in inside]
+    around = [finding for finding in around if finding not in by_length]
     if chain.realms == {"copper"}:
-        return _copper_kind(chain, catalog, house, around)
-    return _glass_kind(chain, catalog, house, around, steps=steps)
+        return _copper_kind(chain, catalog, house, around, inside)
+    return _glass_kind(chain, catalog, house, around, inside, steps=steps)
 
 
-def _copper_kind(chain: Chain, catalog: Catalog, house: HouseRules, around: list[Finding]) -> Kind:
+def _copper_kind(
+    chain: Chain, catalog: Catalog, house: HouseRules, around: list[Finding], inside: Sequence[UnlistedInside]
+) -> Kind:
     opened = [open_joint(joint) for joint in chain.joints if joint.kind == "open"]
     if opened:
-        return Kind(chain, house, (*around, *opened), (), copper=CopperFound())
+        return Kind(chain, house, (*around, *opened), tuple(inside), copper=CopperFound())
     found = copper_found(chain, catalog)
     fixed = (*around, *missing_inputs(chain), *found.findings)
     complete = found.reach is not None and chain.length_m is not None
-    return Kind(chain, house, fixed, tuple(found.by_length), copper=found, complete=complete)
+    return Kind(chain, house, fixed, (*inside, *found.by_length), copper=found, complete=complete)
 
 
-def _glass_kind(chain: Chain, catalog: Catalog, house: HouseRules, around: list[Finding], *, steps: bool) -> Kind:
+def _glass_kind(
+    chain: Chain,
+    catalog: Catalog,
+    house: HouseRules,
+    around: list[Finding],
+    inside: Sequence[UnlistedInside],
+    *,
+    steps: bool,
+) -> Kind:
     names = dict.fromkeys(end.traits.optics.application for end in chain.ends if end.traits.optics)
     applications = tuple(catalog.application(name) for name in names)
     lanes = trace(chain, steps=steps)
@@ -241,6 +255,7 @@ def _glass_kind(chain: Chain, catalog: Catalog, house: HouseRules, around: list[
     complete = summed and len(chain.ends) == 2 and chain.closed
     light = Light(ways, house) if ways else None
     by_length: list[ByLength] = [light] if light and complete else []
+    by_length += inside
     fixed = [
         *around,
         *mating_findings(chain, catalog),

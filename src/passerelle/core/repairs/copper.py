@@ -21,6 +21,7 @@ from passerelle.core.repairs.effort import Effort
 from passerelle.core.rules.air import TEMPERATURE_OUTSIDE, TEMPERATURE_UNKNOWN
 from passerelle.core.rules.coding import CODING_REFUSED, CODING_UNKNOWN
 from passerelle.core.rules.copper import COPPER_CATEGORY, COPPER_CONDITIONAL, COPPER_MEETS_GLASS, COPPER_TOO_LONG
+from passerelle.core.rules.inside import JACKET_TOO_FAR_INSIDE
 from passerelle.core.rules.port import NATIVE, plugged
 from passerelle.core.rules.spaces import (
     CONSTRUCTION_UNKNOWN,
@@ -135,7 +136,14 @@ def mixed_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]
         )
 
 
-@cures(JACKET_NOT_RATED, JACKET_INDOORS, JACKET_UNKNOWN, METAL_BESIDE_POWER, CONSTRUCTION_UNKNOWN)
+@cures(
+    JACKET_NOT_RATED,
+    JACKET_INDOORS,
+    JACKET_TOO_FAR_INSIDE,
+    JACKET_UNKNOWN,
+    METAL_BESIDE_POWER,
+    CONSTRUCTION_UNKNOWN,
+)
 def jacket_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
     """Cable whose jacket is made for all that it passes, without metal where power lies beside it."""
     for line in compose(link, catalog).lines:
