@@ -7,8 +7,10 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
+from fastapi.testclient import TestClient
 from hypothesis import settings
 
+from passerelle.api.app import create_app
 from passerelle.core.catalog.shelves import Catalog, load_catalog
 from passerelle.core.house import HouseRules
 from passerelle.demo.plant import demo_plant
@@ -36,14 +38,29 @@ def house() -> HouseRules:
 
 @pytest.fixture(scope="session")
 def demo_file(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    """A database of the demo, made once: each test works on a copy of its own."""
+    """A database of the demo, made once, its rows judged: each test works on a copy of its own."""
     path = tmp_path_factory.mktemp("demo") / "demo.sqlite"
     made = Database(path)
     with made.write() as session:
         projects.create_project(session, PROJECT_NAME, demo_links(), HouseRules(), demo_plant())
+    TestClient(create_app(made), base_url="http://localhost").get("/api/v1/projects/1/links").raise_for_status()
     made.fold()
     made.close()
     return path
+
+
+LONGEST = (
+    "[/reference?part=reach]",
+    "test_a_second_way_to_the_lock",
+    "test_a_file_is_dropped_anywhere",
+    "test_a_long_",
+)
+"""Begun first, so that no worker waits for another at the end."""
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """The longest first: those named above, then the browser's, then the rest as they stand."""
+    items.sort(key=lambda item: (not any(one in item.nodeid for one in LONGEST), "tests/ui/" not in item.nodeid))
 
 
 @pytest.fixture

@@ -18,7 +18,7 @@ from passerelle.api.app import STATIC, create_app
 from passerelle.store.database import Database
 from tests.clock import SetClock
 
-expect.set_options(timeout=20_000)  # what must come is waited for, on a loaded machine too
+expect.set_options(timeout=40_000)  # the one limit: what must come is waited for, on a loaded machine too
 
 
 @pytest.fixture(scope="session")

@@ -70,7 +70,7 @@ def test_a_locked_database_keeps_what_was_typed_and_tries_again(page: Page, data
         name = page.get_by_label("Name of the link")
         name.fill("Crane three")
         name.press("Enter")
-        expect(page.get_by_role("link", name=re.compile("^Crane three"))).to_be_visible(timeout=15_000)
+        expect(page.get_by_role("link", name=re.compile("^Crane three"))).to_be_visible()
         let_go.join()
 
 
@@ -95,9 +95,9 @@ def test_a_long_import_shows_how_far_it_is_and_is_stopped(page: Page, tmp_path: 
     file.write_text(f"from,to,length,application,fiber\n{lines}")
     page.get_by_label("CSV file").set_input_files(file)
     work = page.get_by_role("status", name="Work under way")
-    expect(work.first).to_contain_text(re.compile("of 20,000"), timeout=30_000)
+    expect(work.first).to_contain_text(re.compile("of 20,000"))
     work.first.get_by_role("button", name="Stop").click()
-    expect(page.get_by_text("stopped: nothing was changed").first).to_be_visible(timeout=15_000)
+    expect(page.get_by_text("stopped: nothing was changed").first).to_be_visible()
 
 
 def test_undo_does_not_take_back_what_somebody_else_did_meanwhile(

@@ -18,7 +18,9 @@ JACKET_TOO_FAR_INSIDE = Rule("jacket.too_far_inside", "match")
 MOST_INSIDE_M = 50 * 0.3048
 """From the point of entrance: 50 ft by the usual code."""
 USUAL_CODE = estimated("the usual code, recalled: NFPA 70, Article 770, 50 ft from the point of entrance")
-_WAY_ON = "Use cable that is listed for indoors, or splice to it at the entry; metal conduit may move the point of entrance."
+_WAY_ON = (
+    "Use cable listed for indoors, or splice to it at the entry; metal conduit may move the point of entrance."
+)
 
 
 def inside_rules(chain: Chain, findings: Sequence[Finding]) -> list[UnlistedInside]:
@@ -63,7 +65,7 @@ class UnlistedInside:
         return [
             JACKET_TOO_FAR_INSIDE.fail(
                 (self.line.id,),
-                f"{format_length(length_m)} of outdoor cable that is not listed for indoors run inside the building; "
+                f"{format_length(length_m)} of outdoor cable not listed for indoors run inside the building: "
                 f"the usual code allows {format_length(MOST_INSIDE_M)} (50 ft) from the point of entrance.",
                 f"It carries fire along. {_WAY_ON} {DEFER}",
                 USUAL_CODE,
