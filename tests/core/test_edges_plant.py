@@ -11,6 +11,7 @@ from passerelle.core.materials.lengths import cable_length
 from passerelle.core.plant.capacity import capacity
 from passerelle.core.plant.diversity import diverse_pair
 from passerelle.core.plant.heads import head_warnings, passes_bend
+from passerelle.core.plant.pull_sheet import PullSheet, pull_sheet
 from passerelle.core.plant.pulling import GRAVITY_M_S2, Section, duct_fill, pull
 from passerelle.core.plant.records import Cable, Place, Way
 from passerelle.core.plant.riders import CableUse
@@ -124,3 +125,67 @@ def test_the_shorter_of_two_paths_comes_first_however_they_are_listed(order: tup
     other = diverse_pair(Plant(places=PLACES, ways=(ways[0], ways[1], way("ab", "AB", length_m=100))), "A", "B")
     assert other is not None
     assert (other.ways, other.lengths_m) == ((("ab",), ("ac", "cb")), (100, 130))
+
+
+def pulled(way_more: dict[str, object], **cable_more: object) -> PullSheet:
+    """The sheet of a pull of 100 kg/km through a duct of 400 m at a friction of 0.25: 98.07 N without a bend."""
+    duct = way("ab", "AB", length_m=400, kind="duct", **way_more)
+    one = cable(weight_kg_per_km=WEIGHT_KG_PER_KM, **{"rated_tension_n": 1000, **cable_more})
+    return pull_sheet(Plant(places=PLACES, ways=(duct,), cables=(one,)), ["k"], 0.25)
+
+
+def test_bends_that_nobody_entered_are_not_none() -> None:
+    """e^(0.25·π/2) = 1.48 for each further 90°; a 0 says that there is none."""
+    unknown, none = pulled({}), pulled({"bends_deg": (0,)})
+    assert unknown.most_n == none.most_n == pytest.approx((HANGING_N, HANGING_N))
+    assert (unknown.no_bends, none.no_bends) == (("ab",), ())
+    assert unknown.quarter_turn == pytest.approx(1.48, abs=5e-3)
+    told = [one.what for one in unknown.warnings if "not entered" in one.what]
+    assert len(told) == 1
+    assert "Each further 90° multiplies it by 1.48 at a friction of 0.25" in told[0]
+    assert not any("not entered" in one.what for one in none.warnings)
+    assert none.bends_deg == 0
+
+
+@pytest.mark.parametrize("bends", [(270,), (90, 180), (90, 90, 90)])
+def test_bends_without_places_count_at_the_end_that_is_pulled(bends: tuple[float, ...]) -> None:
+    """400 m and 270°: 98.07·e^(0.25·3π/2) = 318.5 N however they are listed; spread evenly it would be less."""
+    if max(bends) > 180:
+        bends = (180, 90)
+    sheet = pulled({"bends_deg": bends, "start": "A", "end": "B"})
+    assert sheet.most_n == pytest.approx((HANGING_N * math.exp(0.25 * 1.5 * math.pi),) * 2)
+    assert sheet.pulls[0].tension_n < sheet.most_n[0]
+
+
+@pytest.mark.parametrize(("rated_n", "breaks"), [(318.6, False), (318.4, True)])
+def test_a_rating_is_held_against_the_most_that_the_bends_can_make(rated_n: float, breaks: bool) -> None:
+    """Spread evenly it would be 225.6 N: both ratings would seem to hold."""
+    sheet = pulled({"bends_deg": (90, 90, 90)}, rated_tension_n=rated_n)
+    assert any(one.breaks and "add a pull point" in one.what for one in sheet.warnings) is breaks
+
+
+def test_the_easier_end_is_the_one_that_has_the_bends_behind_the_pull() -> None:
+    """300 m straight, then 20 m with 180°: fed at the far end the bends multiply the 4.9 N of 20 m, not 78.5 N."""
+    ways = (
+        way("ab", "AB", length_m=300, kind="duct", bends_deg=(0,)),
+        way("bc", "BC", length_m=20, kind="duct", bends_deg=(90, 90)),
+    )
+    one = cable(ways=("ab", "bc"), weight_kg_per_km=WEIGHT_KG_PER_KM)
+    sheet = pull_sheet(Plant(places=PLACES, ways=ways, cables=(one,)), ["k"], 0.25)
+    assert sheet.start_at == "C"
+    turned = math.exp(0.25 * math.pi)
+    forwards = (0.25 * 3.2 * HANGING_N) * turned  # all 320 m, then both bends
+    backwards = 0.25 * 0.2 * HANGING_N * turned + 0.25 * 3 * HANGING_N
+    assert sheet.most_n == pytest.approx((backwards, forwards))
+
+
+@pytest.mark.parametrize(("rise_m", "up", "down"), [(10, "forwards", "backwards"), (-10, "backwards", "forwards")])
+def test_bends_before_a_fall_pull_harder_than_behind_it(rise_m: float, up: str, down: str) -> None:
+    """100 m level make 24.5 N, 10 m of height 9.8 N: up (24.5 + 9.8)·e^(μπ/2), down the bend is before the fall."""
+    ways = (way("ab", "AB", length_m=100, kind="duct", rise_m=rise_m, bends_deg=(90,)),)
+    one = cable(weight_kg_per_km=WEIGHT_KG_PER_KM)
+    sheet = pull_sheet(Plant(places=PLACES, ways=ways, cables=(one,)), ["k"], 0.25)
+    level_n, height_n, turned = 0.25 * HANGING_N, 0.1 * HANGING_N, math.exp(0.25 * math.pi / 2)
+    most = {one.direction: value for one, value in zip(sheet.pulls, sheet.most_n, strict=True)}
+    assert most[up] == pytest.approx((level_n + height_n) * turned)  # type: ignore[index]
+    assert most[down] == pytest.approx(level_n * turned)  # type: ignore[index]

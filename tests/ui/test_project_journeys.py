@@ -230,7 +230,7 @@ def test_the_pull_sheet_is_printed(page: Page) -> None:
     page.goto("/site?table=cables")
     page.locator("[data-row='lock dike']").get_by_role("link", name="pull sheet").click()
     expect(page.get_by_test_id("pull")).to_contain_text(
-        re.compile(r"Feed at Harbor office: \d+ N at most, rated 1800 N")
+        re.compile(r"Feed at Harbor office: \d+ N at most, wherever the bends are, rated 1800 N")
     )
     friction = page.get_by_label("Friction")
     friction.fill("0,9")

@@ -33,11 +33,12 @@ export function PullSheetView({ sheet }: { sheet: PullSheet }) {
       </Text>
       {easy && (
         <Text fontSize="17px" fontWeight={600} data-testid="pull">
-          Feed at {sheet.start_at}: {force(easy.tension_n)} at most
+          Feed at {sheet.start_at}: {force(sheet.most_n[0] ?? easy.tension_n)}{" "}
+          {sheet.no_bends.length > 0 ? "or more, bends not entered" : "at most, wherever the bends are"}
           {sheet.rated_tension_n != null ? `, rated ${force(sheet.rated_tension_n)}` : ""}.
         </Text>
       )}
-      {easy && sheet.dry_n != null && sheet.dry_n > easy.tension_n && (
+      {easy && sheet.dry_n != null && sheet.dry_n > (sheet.most_n[0] ?? 0) && (
         <Text fontSize="13px">
           Dry, without a lubricant, it is {force(sheet.dry_n)}
           {sheet.rated_tension_n != null && sheet.dry_n > sheet.rated_tension_n
@@ -47,6 +48,11 @@ export function PullSheetView({ sheet }: { sheet: PullSheet }) {
         </Text>
       )}
       {sheet.pulls.length > 0 && <PullDrawing sheet={sheet} force={force} />}
+      {sheet.bends_deg > 0 && easy && (
+        <Text fontSize="13px">
+          Drawn with the bends spread evenly over each pathway: {force(easy.tension_n)} from {sheet.start_at}.
+        </Text>
+      )}
       {sheet.warnings.map((warning) => (
         <Text
           key={warning.what}

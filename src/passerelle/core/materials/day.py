@@ -147,7 +147,8 @@ def _pull(plant: Plant, number: int, cables: list[Cable], reel_at: str, friction
         return DayPull(**told, **ends, points=(), warnings=(), sheet=None, problem=str(error))
     start = _start(sheet, cables, plant.place_of[reel_at].name if reel_at else "")
     forwards = start == sheet.places[0]
-    tension = next((p.tension_n for p in sheet.pulls if (p.direction == "forwards") == forwards), None)
+    by_end = zip(sheet.pulls, sheet.most_n, strict=True)
+    tension = next((most for one, most in by_end if (one.direction == "forwards") == forwards), None)
     warnings = [*sheet.warnings, *_far_between(plant, first)]
     return DayPull(
         **told,

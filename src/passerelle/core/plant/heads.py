@@ -82,7 +82,7 @@ def _through(cable: Cable, way: Way, plant: Plant) -> list[PullWarning]:
             f"{way.name}, {bore:g} mm inside."
         )
         return [PullWarning(what=what, breaks=True, source=HEAD)]
-    if not way.bends_deg:
+    if not any(way.bends_deg):
         return []
     if cable.head_length_mm is None:
         what = f"The stiff length of the head of {cable.name} is not known: try it in the bends of {way.name}."

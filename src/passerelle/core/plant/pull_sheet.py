@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+import math
+from collections.abc import Mapping, Sequence
 from itertools import pairwise
 from typing import Literal
 
@@ -40,6 +41,9 @@ class PullSheet(Frozen):
     ``dry_n`` is the easier tension without a lubricant; ``bend_losses`` what one turn at the tightest radius costs.
     ``stretches``, ``points`` and ``ducts`` draw the way: their distances run from the first of ``places``.
     ``most_sidewall_n_per_m`` is the pressure that the weakest cable stands at a bend, None while it is not known.
+    ``most_n`` is, for each of ``pulls``, the tension with all bends of a pathway where they pull hardest, as their
+    places are not known; limits are held against it. ``no_bends`` names the pathways whose bends nobody entered:
+    then every tension is at least what is given, times ``quarter_turn`` for each further 90°.
     """
 
     cables: tuple[str, ...]
@@ -61,6 +65,9 @@ class PullSheet(Frozen):
     points: tuple[PullPoint, ...] = ()
     ducts: tuple[DuctStrip, ...] = ()
     most_sidewall_n_per_m: float | None = None
+    most_n: tuple[float, ...] = ()
+    no_bends: tuple[str, ...] = ()
+    quarter_turn: float = 1.0
 
 
 def _led(pulls: tuple[Pull, Pull], leads: str | None) -> tuple[Pull, Pull]:
@@ -107,17 +114,21 @@ def pull_sheet(plant: Plant, cable_ids: Sequence[str], friction: float = DEFAULT
     weight = _sum([cable.weight_kg_per_km for cable in cables])
     rated_n = min((c.rated_tension_n for c in cables if c.rated_tension_n is not None), default=None)
     leads = leading_end(cables)
-    pulls = _led(both_ways(sections, weight, friction), leads) if weight else ()
+    most = _most_n(ways, path, weight, friction)
+    pulls = _led(_easier(both_ways(sections, weight, friction), most), leads) if weight else ()
     names = [plant.place_of[place].name for place in path]
     forwards = pulls[0].direction == "forwards" if pulls else leads != "near"
     bends_deg = sum(section.bend_deg for section in sections)
     inside_deg = sum(s.bend_deg for leg in legs if leg.indoors for s in leg.sections)
-    broken = _too_bent(bends_deg, inside_deg) or bool(pulls and rated_n and pulls[0].tension_n > rated_n)
+    broken = _too_bent(bends_deg, inside_deg) or bool(pulls and rated_n and most[pulls[0].direction] > rated_n)
     stages = _stages(legs, weight, rated_n, friction, forwards=forwards) if broken else ()
     figures = plant_figures().pull
-    dry_n = both_ways(sections, weight, figures.dry_friction)[0].tension_n if weight else None
+    dry_n = min(_most_n(ways, path, weight, figures.dry_friction).values()) if weight else None
+    no_bends = tuple(way.name for way in ways if way.length_m and not way.bends_deg)
+    quarter_turn = math.exp(friction * math.pi / 2)
     length_m = max(cable_length_m(cable, plant) for cable in cables)
-    warnings = [*_bends(bends_deg, inside_deg), *_strain(cables, pulls, rated_n, names), *_metal(cables, ways)]
+    warnings = [*_bends(bends_deg, inside_deg), *_no_bends(no_bends, friction, quarter_turn)]
+    warnings += [*_strain(cables, pulls, most, rated_n, names), *_metal(cables, ways)]
     warnings += [w for cable in cables for w in head_warnings(cable, ways, plant)]
     return PullSheet(
         cables=tuple(cable.id for cable in cables),
@@ -139,11 +150,57 @@ def pull_sheet(plant: Plant, cable_ids: Sequence[str], friction: float = DEFAULT
         points=_points(legs, set(names)),
         ducts=ducts_of(plant, ways, {cable.id for cable in cables}),
         most_sidewall_n_per_m=_most_pressed(_weakest(cables)),
+        most_n=tuple(most[one.direction] for one in pulls),
+        no_bends=no_bends,
+        quarter_turn=quarter_turn,
     )
 
 
+def _easier(pulls: tuple[Pull, Pull], most: Mapping[Direction, float]) -> tuple[Pull, Pull]:
+    """Both pulls, the one that is easier wherever the bends lie first."""
+    first, second = sorted(pulls, key=lambda one: round(most[one.direction], 3))
+    return first, second
+
+
+def _most_n(ways: Sequence[Way], path: Sequence[str], weight: float, friction: float) -> dict[Direction, float]:
+    """The most tension in N by direction: all bends of each way where it pulls hardest.
+
+    That is behind its straights and its climb, and before its fall: e^(μθ) multiplies all that came before.
+    """
+    directions: tuple[Direction, Direction] = ("forwards", "backwards")
+    return {
+        direction: pull(_gathered(ways, path, direction), weight, friction, direction=direction).tension_n
+        for direction in directions
+    }
+
+
+def _gathered(ways: Sequence[Way], path: Sequence[str], direction: Direction) -> list[Section]:
+    found: list[Section] = []
+    for way, start in zip(ways, path, strict=False):
+        straight = [one.model_copy(update={"bend_deg": 0.0}) for one in _sections(way, start)]
+        rising = [one for one in straight if one.rise_m > 0]
+        falling = [one for one in straight if one.rise_m < 0]
+        level = [one for one in straight if not one.rise_m]
+        bends = [Section(length_m=0.0, bend_deg=sum(way.bends_deg))]
+        if direction == "forwards":
+            found += [*rising, *level, *bends, *falling]
+        else:  # from the last to the first, and what rises is let down
+            found += [*rising, *bends, *level, *falling]
+    return found
+
+
+def _no_bends(names: Sequence[str], friction: float, quarter_turn: float) -> list[PullWarning]:
+    if not names:
+        return []
+    what = (
+        f"The bends of {', '.join(names)} are not entered, so the tension is at least what is given. Each further "
+        f"90° multiplies it by {quarter_turn:.2f} at a friction of {friction:g}. Enter them on the site plan, or 0."
+    )
+    return [PullWarning(what=what, breaks=False)]
+
+
 SPREAD = estimated(
-    "bends spread evenly over a way, its climb before them and its fall after them: the way as it is built decides"
+    "drawn with the bends spread evenly over a pathway; limits are held against all of them where they pull hardest"
 )
 
 
@@ -200,7 +257,7 @@ def _sections(way: Way, start: str) -> list[Section]:
     The length of a way is level; its climb or fall is a section of its own, at the side where it pulls harder.
     """
     forwards = start == way.start
-    bends = way.bends_deg if forwards else tuple(reversed(way.bends_deg))
+    bends = [bend for bend in (way.bends_deg if forwards else reversed(way.bends_deg)) if bend]
     rise_m = way.rise_m if forwards else -way.rise_m
     level_m = way.length_m / (len(bends) + 1)
     radius_m = way.bend_radius_m or plant_figures().pull.bend_radius_m
@@ -247,7 +304,9 @@ def _stage(
     sections = [section for leg in in_order for section in leg.sections]
     bends_deg = sum(section.bend_deg for section in sections)
     inside_deg = sum(s.bend_deg for leg in legs if leg.indoors for s in leg.sections)
-    tension_n = pull(sections, weight, friction, direction=direction).tension_n if weight else None
+    straight = [section.model_copy(update={"bend_deg": 0.0}) for section in sections]
+    gathered = math.exp(friction * math.radians(bends_deg))  # all bends at the end that is pulled
+    tension_n = pull(straight, weight, friction, direction=direction).tension_n * gathered if weight else None
     strained = tension_n is not None and rated_n is not None and tension_n > rated_n
     return PullStage(
         start=legs[0].start if forwards else legs[0].end,
@@ -281,7 +340,11 @@ def _bends(bends_deg: float, inside_deg: float) -> list[PullWarning]:
 
 
 def _strain(
-    cables: list[Cable], pulls: tuple[Pull, ...], rated_n: float | None, names: list[str]
+    cables: list[Cable],
+    pulls: tuple[Pull, ...],
+    most: Mapping[Direction, float],
+    rated_n: float | None,
+    names: list[str],
 ) -> list[PullWarning]:
     found = [
         PullWarning(what=f"The weight of {cable.name} is not known: no tension can be given.", breaks=False)
@@ -304,16 +367,17 @@ def _strain(
     weakest = _weakest(cables)
     assert weakest is not None  # a rating is known, so one of them is the weakest
     of_bundle = f", the weakest being {weakest.name}" if len(cables) > 1 else ""
-    if easy.tension_n > rated_n:
-        where = "the easier end" if easy.tension_n <= hard.tension_n else "the end where its head leads"
+    easy_n, hard_n = most[easy.direction], most[hard.direction]
+    if easy_n > rated_n:
+        where = "the easier end" if easy_n <= hard_n else "the end where its head leads"
         what = (
-            f"{easy.tension_n:.0f} N even from {where}, rated for {rated_n:.0f} N{of_bundle}: "
+            f"{easy_n:.0f} N even from {where}, rated for {rated_n:.0f} N{of_bundle}: "
             "add a pull point or a lubricant."
         )
         found.append(PullWarning(what=what, breaks=True))
-    elif hard.tension_n > rated_n:
+    elif hard_n > rated_n:
         end = names[0] if hard.direction == "forwards" else names[-1]
-        what = f"Fed at {end} it takes {hard.tension_n:.0f} N, more than the rated {rated_n:.0f} N{of_bundle}."
+        what = f"Fed at {end} it takes {hard_n:.0f} N, more than the rated {rated_n:.0f} N{of_bundle}."
         found.append(PullWarning(what=what, breaks=False))
     found += _pressed(easy, weakest)
     return found

@@ -82,7 +82,8 @@ class Way(Row):
     A ``conduit`` is a pipe inside a building, a ``duct`` one between buildings.
 
     ``bends_deg`` are the bends in their order from ``start`` to ``end``, in degrees, each of ``bend_radius_m``;
-    ``pull_points_m`` the distances in m from ``start`` at which the cable can be taken out and pulled again.
+    empty where nobody entered them, 0 where there is none. ``pull_points_m`` are the distances in m from
+    ``start`` at which the cable can be taken out and pulled again.
     """
 
     start: str
@@ -93,7 +94,7 @@ class Way(Row):
     rise_m: Annotated[float, Field(ge=-500, le=500, allow_inf_nan=False)] = 0.0
     bore_mm: Annotated[float, Field(gt=0, le=1000, allow_inf_nan=False)] | None = None
     material: Label = ""
-    bends_deg: Annotated[tuple[Annotated[float, Field(gt=0, le=180)], ...], Field(max_length=60)] = ()
+    bends_deg: Annotated[tuple[Annotated[float, Field(ge=0, le=180)], ...], Field(max_length=60)] = ()
     bend_radius_m: Annotated[float, Field(gt=0, le=100, allow_inf_nan=False)] | None = None
     pull_points_m: Annotated[tuple[LengthM, ...], Field(max_length=200)] = ()
     depth_m: Annotated[float, Field(ge=0, le=100, allow_inf_nan=False)] | None = None

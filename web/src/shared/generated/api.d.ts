@@ -11155,6 +11155,9 @@ export interface components {
          *     ``dry_n`` is the easier tension without a lubricant; ``bend_losses`` what one turn at the tightest radius costs.
          *     ``stretches``, ``points`` and ``ducts`` draw the way: their distances run from the first of ``places``.
          *     ``most_sidewall_n_per_m`` is the pressure that the weakest cable stands at a bend, None while it is not known.
+         *     ``most_n`` is, for each of ``pulls``, the tension with all bends of a pathway where they pull hardest, as their
+         *     places are not known; limits are held against it. ``no_bends`` names the pathways whose bends nobody entered:
+         *     then every tension is at least what is given, times ``quarter_turn`` for each further 90°.
          */
         PullSheet: {
             /** Cables */
@@ -11204,6 +11207,21 @@ export interface components {
             ducts: components["schemas"]["DuctStrip"][];
             /** Most Sidewall N Per M */
             most_sidewall_n_per_m?: number | null;
+            /**
+             * Most N
+             * @default []
+             */
+            most_n: number[];
+            /**
+             * No Bends
+             * @default []
+             */
+            no_bends: string[];
+            /**
+             * Quarter Turn
+             * @default 1
+             */
+            quarter_turn: number;
         };
         /**
          * PullStage
@@ -14595,7 +14613,8 @@ export interface components {
          *     A ``conduit`` is a pipe inside a building, a ``duct`` one between buildings.
          *
          *     ``bends_deg`` are the bends in their order from ``start`` to ``end``, in degrees, each of ``bend_radius_m``;
-         *     ``pull_points_m`` the distances in m from ``start`` at which the cable can be taken out and pulled again.
+         *     empty where nobody entered them, 0 where there is none. ``pull_points_m`` are the distances in m from
+         *     ``start`` at which the cable can be taken out and pulled again.
          */
         Way: {
             /** Id */
