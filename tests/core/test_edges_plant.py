@@ -189,3 +189,11 @@ def test_bends_before_a_fall_pull_harder_than_behind_it(rise_m: float, up: str, 
     most = {one.direction: value for one, value in zip(sheet.pulls, sheet.most_n, strict=True)}
     assert most[up] == pytest.approx((level_n + height_n) * turned)  # type: ignore[index]
     assert most[down] == pytest.approx(level_n * turned)  # type: ignore[index]
+
+
+@pytest.mark.parametrize(("radius_mm", "breaks"), [(940, False), (945, True)])
+def test_pressure_at_a_bend_is_that_of_the_hardest_place(radius_mm: float, breaks: bool) -> None:
+    """318.5 N at a bend of 0.3 m press 1062 N/m; 1000 N over 0.94 m are 1064 N/m, over 0.945 m 1058."""
+    more = {"bend_radius_loaded_mm": radius_mm}
+    sheet = pulled({"bends_deg": (90, 90, 90), "bend_radius_m": 0.3}, **more)
+    assert any(one.breaks and "on the side" in one.what for one in sheet.warnings) is breaks

@@ -114,21 +114,27 @@ def pull_sheet(plant: Plant, cable_ids: Sequence[str], friction: float = DEFAULT
     weight = _sum([cable.weight_kg_per_km for cable in cables])
     rated_n = min((c.rated_tension_n for c in cables if c.rated_tension_n is not None), default=None)
     leads = leading_end(cables)
-    most = _most_n(ways, path, weight, friction)
-    pulls = _led(_easier(both_ways(sections, weight, friction), most), leads) if weight else ()
+    hardest = _hardest(ways, path, weight, friction)
+    pulls = _led(_easier(both_ways(sections, weight, friction), hardest), leads) if weight else ()
     names = [plant.place_of[place].name for place in path]
     forwards = pulls[0].direction == "forwards" if pulls else leads != "near"
     bends_deg = sum(section.bend_deg for section in sections)
     inside_deg = sum(s.bend_deg for leg in legs if leg.indoors for s in leg.sections)
-    broken = _too_bent(bends_deg, inside_deg) or bool(pulls and rated_n and most[pulls[0].direction] > rated_n)
+    broken = _too_bent(bends_deg, inside_deg) or bool(
+        pulls and rated_n and hardest[pulls[0].direction].tension_n > rated_n
+    )
     stages = _stages(legs, weight, rated_n, friction, forwards=forwards) if broken else ()
     figures = plant_figures().pull
-    dry_n = min(_most_n(ways, path, weight, figures.dry_friction).values()) if weight else None
+    dry_n = (
+        min(one.tension_n for one in _hardest(ways, path, weight, figures.dry_friction).values())
+        if weight
+        else None
+    )
     no_bends = tuple(way.name for way in ways if way.length_m and not way.bends_deg)
     quarter_turn = math.exp(friction * math.pi / 2)
     length_m = max(cable_length_m(cable, plant) for cable in cables)
     warnings = [*_bends(bends_deg, inside_deg), *_no_bends(no_bends, friction, quarter_turn)]
-    warnings += [*_strain(cables, pulls, most, rated_n, names), *_metal(cables, ways)]
+    warnings += [*_strain(cables, pulls, hardest, rated_n, names), *_metal(cables, ways)]
     warnings += [w for cable in cables for w in head_warnings(cable, ways, plant)]
     return PullSheet(
         cables=tuple(cable.id for cable in cables),
@@ -150,26 +156,26 @@ def pull_sheet(plant: Plant, cable_ids: Sequence[str], friction: float = DEFAULT
         points=_points(legs, set(names)),
         ducts=ducts_of(plant, ways, {cable.id for cable in cables}),
         most_sidewall_n_per_m=_most_pressed(_weakest(cables)),
-        most_n=tuple(most[one.direction] for one in pulls),
+        most_n=tuple(hardest[one.direction].tension_n for one in pulls),
         no_bends=no_bends,
         quarter_turn=quarter_turn,
     )
 
 
-def _easier(pulls: tuple[Pull, Pull], most: Mapping[Direction, float]) -> tuple[Pull, Pull]:
+def _easier(pulls: tuple[Pull, Pull], hardest: Mapping[Direction, Pull]) -> tuple[Pull, Pull]:
     """Both pulls, the one that is easier wherever the bends lie first."""
-    first, second = sorted(pulls, key=lambda one: round(most[one.direction], 3))
+    first, second = sorted(pulls, key=lambda one: round(hardest[one.direction].tension_n, 3))
     return first, second
 
 
-def _most_n(ways: Sequence[Way], path: Sequence[str], weight: float, friction: float) -> dict[Direction, float]:
-    """The most tension in N by direction: all bends of each way where it pulls hardest.
+def _hardest(ways: Sequence[Way], path: Sequence[str], weight: float, friction: float) -> dict[Direction, Pull]:
+    """The hardest pull by direction: all bends of each way where it pulls hardest.
 
     That is behind its straights and its climb, and before its fall: e^(μθ) multiplies all that came before.
     """
     directions: tuple[Direction, Direction] = ("forwards", "backwards")
     return {
-        direction: pull(_gathered(ways, path, direction), weight, friction, direction=direction).tension_n
+        direction: pull(_gathered(ways, path, direction), weight, friction, direction=direction)
         for direction in directions
     }
 
@@ -181,7 +187,8 @@ def _gathered(ways: Sequence[Way], path: Sequence[str], direction: Direction) ->
         rising = [one for one in straight if one.rise_m > 0]
         falling = [one for one in straight if one.rise_m < 0]
         level = [one for one in straight if not one.rise_m]
-        bends = [Section(length_m=0.0, bend_deg=sum(way.bends_deg))]
+        radius_m = way.bend_radius_m or plant_figures().pull.bend_radius_m
+        bends = [Section(length_m=0.0, bend_deg=sum(way.bends_deg), bend_radius_m=radius_m)]
         if direction == "forwards":
             found += [*rising, *level, *bends, *falling]
         else:  # from the last to the first, and what rises is let down
@@ -342,7 +349,7 @@ def _bends(bends_deg: float, inside_deg: float) -> list[PullWarning]:
 def _strain(
     cables: list[Cable],
     pulls: tuple[Pull, ...],
-    most: Mapping[Direction, float],
+    hardest: Mapping[Direction, Pull],
     rated_n: float | None,
     names: list[str],
 ) -> list[PullWarning]:
@@ -367,7 +374,7 @@ def _strain(
     weakest = _weakest(cables)
     assert weakest is not None  # a rating is known, so one of them is the weakest
     of_bundle = f", the weakest being {weakest.name}" if len(cables) > 1 else ""
-    easy_n, hard_n = most[easy.direction], most[hard.direction]
+    easy_n, hard_n = (hardest[one.direction].tension_n for one in (easy, hard))
     if easy_n > rated_n:
         where = "the easier end" if easy_n <= hard_n else "the end where its head leads"
         what = (
@@ -379,7 +386,7 @@ def _strain(
         end = names[0] if hard.direction == "forwards" else names[-1]
         what = f"Fed at {end} it takes {hard_n:.0f} N, more than the rated {rated_n:.0f} N{of_bundle}."
         found.append(PullWarning(what=what, breaks=False))
-    found += _pressed(easy, weakest)
+    found += _pressed(hardest[easy.direction], weakest)
     return found
 
 
