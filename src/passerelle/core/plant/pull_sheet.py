@@ -5,13 +5,13 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping, Sequence
 from itertools import pairwise
-from typing import Literal
 
 from passerelle.core.catalog.plant_figures import plant_figures
 from passerelle.core.errors import PlantError
 from passerelle.core.plant.bending import BendLoss, bend_loss, rest_radius_mm
 from passerelle.core.plant.cautions import cautions
 from passerelle.core.plant.heads import PullWarning, head_warnings, leading_end
+from passerelle.core.plant.pull_sections import Direction, hardest_pulls, sections_of
 from passerelle.core.plant.pull_way import DuctStrip, PullPoint, PullStretch, ducts_of, stretches_of
 from passerelle.core.plant.pulling import DEFAULT_FRICTION, Pull, Section, both_ways, pull
 from passerelle.core.plant.records import Cable, Way
@@ -19,7 +19,6 @@ from passerelle.core.plant.site import Plant, cable_length_m
 from passerelle.core.sources import Frozen, Source, estimated
 
 _PULLED = {"duct", "conduit", "riser", "tray", "trench", "wall"}
-Direction = Literal["forwards", "backwards"]
 
 
 class PullStage(Frozen):
@@ -114,7 +113,7 @@ def pull_sheet(plant: Plant, cable_ids: Sequence[str], friction: float = DEFAULT
     weight = _sum([cable.weight_kg_per_km for cable in cables])
     rated_n = min((c.rated_tension_n for c in cables if c.rated_tension_n is not None), default=None)
     leads = leading_end(cables)
-    hardest = _hardest(ways, path, weight, friction)
+    hardest = hardest_pulls(ways, path, weight, friction)
     pulls = _led(_easier(both_ways(sections, weight, friction), hardest), leads) if weight else ()
     names = [plant.place_of[place].name for place in path]
     forwards = pulls[0].direction == "forwards" if pulls else leads != "near"
@@ -126,7 +125,7 @@ def pull_sheet(plant: Plant, cable_ids: Sequence[str], friction: float = DEFAULT
     stages = _stages(legs, weight, rated_n, friction, forwards=forwards) if broken else ()
     figures = plant_figures().pull
     dry_n = (
-        min(one.tension_n for one in _hardest(ways, path, weight, figures.dry_friction).values())
+        min(one.tension_n for one in hardest_pulls(ways, path, weight, figures.dry_friction).values())
         if weight
         else None
     )
@@ -168,34 +167,6 @@ def _easier(pulls: tuple[Pull, Pull], hardest: Mapping[Direction, Pull]) -> tupl
     return first, second
 
 
-def _hardest(ways: Sequence[Way], path: Sequence[str], weight: float, friction: float) -> dict[Direction, Pull]:
-    """The hardest pull by direction: all bends of each way where it pulls hardest.
-
-    That is behind its straights and its climb, and before its fall: e^(μθ) multiplies all that came before.
-    """
-    directions: tuple[Direction, Direction] = ("forwards", "backwards")
-    return {
-        direction: pull(_gathered(ways, path, direction), weight, friction, direction=direction)
-        for direction in directions
-    }
-
-
-def _gathered(ways: Sequence[Way], path: Sequence[str], direction: Direction) -> list[Section]:
-    found: list[Section] = []
-    for way, start in zip(ways, path, strict=False):
-        straight = [one.model_copy(update={"bend_deg": 0.0}) for one in _sections(way, start)]
-        rising = [one for one in straight if one.rise_m > 0]
-        falling = [one for one in straight if one.rise_m < 0]
-        level = [one for one in straight if not one.rise_m]
-        radius_m = way.bend_radius_m or plant_figures().pull.bend_radius_m
-        bends = [Section(length_m=0.0, bend_deg=sum(way.bends_deg), bend_radius_m=radius_m)]
-        if direction == "forwards":
-            found += [*rising, *level, *bends, *falling]
-        else:  # from the last to the first, and what rises is let down
-            found += [*rising, *bends, *level, *falling]
-    return found
-
-
 def _no_bends(names: Sequence[str], friction: float, quarter_turn: float) -> list[PullWarning]:
     if not names:
         return []
@@ -230,7 +201,7 @@ def _legs(way: Way, start: str, plant: Plant) -> list[_Leg]:
     marks = sorted(at if forwards else way.length_m - at for at in way.pull_points_m if 0 < at < way.length_m)
     names = [f"pull point at {at:.0f} m of {way.name}" for at in marks]
     points = [plant.place_of[start].name, *names, plant.place_of[stop].name]
-    sections = _sections(way, start)
+    sections = sections_of(way, start)
     legs: list[_Leg] = []
     for number, (begin, end) in enumerate(pairwise([0.0, *marks, way.length_m])):
         # A way of no length, a bend between two others, keeps its bends and its climb.
@@ -256,23 +227,6 @@ def _between(sections: list[Section], begin: float, end: float, *, last: bool) -
             found.append(section.model_copy(update={"length_m": high - low, "bend_deg": bend}))
         at += level_m
     return found
-
-
-def _sections(way: Way, start: str) -> list[Section]:
-    """A way as straights of one length with its bends between them, from the end that is met first.
-
-    The length of a way is level; its climb or fall is a section of its own, at the side where it pulls harder.
-    """
-    forwards = start == way.start
-    bends = [bend for bend in (way.bends_deg if forwards else reversed(way.bends_deg)) if bend]
-    rise_m = way.rise_m if forwards else -way.rise_m
-    level_m = way.length_m / (len(bends) + 1)
-    radius_m = way.bend_radius_m or plant_figures().pull.bend_radius_m
-    level = [Section(length_m=level_m, bend_deg=bend, bend_radius_m=radius_m) for bend in (*bends, 0.0)]
-    if rise_m == 0:
-        return level
-    vertical = Section(length_m=abs(rise_m), rise_m=rise_m)
-    return [vertical, *level] if rise_m > 0 else [*level, vertical]
 
 
 def _points(legs: list[_Leg], places: set[str]) -> tuple[PullPoint, ...]:
