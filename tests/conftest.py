@@ -21,7 +21,7 @@ from tests.clock import SetClock
 from tests.depth import DEEP
 
 # A test on a busy machine is slow, not wrong: no deadline. The same examples each time; random and more in deep.
-settings.register_profile("quick", deadline=None, derandomize=True)
+settings.register_profile("quick", deadline=None, derandomize=True, max_examples=50)
 settings.register_profile("deep", deadline=None, max_examples=1000)
 settings.load_profile("deep" if DEEP else "quick")
 

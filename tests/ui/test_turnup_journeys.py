@@ -167,7 +167,7 @@ def test_a_label_leads_back_to_its_link_and_its_log(page: Page, harbor: StandIns
     log.get_by_label("note").fill("cord C-7 exchanged")
     log.get_by_role("button", name="Add").click()
     expect(log).to_contain_text("cord C-7 exchanged")
-    expect(log.get_by_label("note")).to_have_value("")  # the form has begun anew
+    expect(log.get_by_role("textbox", name="note")).to_have_value("")  # the form has begun anew
     log.get_by_role("button", name=re.compile("^Correct note: cord C-7")).click()
     log.get_by_label("in its place").fill("it was cord C-9")
     log.get_by_role("button", name="Correct it").click()

@@ -1,4 +1,4 @@
-"""The sections of a pull along its ways: bends spread evenly for the drawing, where they pull hardest for limits."""
+"""The sections of a pull along its ways: bends spread evenly to draw it, where they pull hardest for limits."""
 
 from __future__ import annotations
 
