@@ -121,7 +121,7 @@ def create_app(database: Database, hosts: Iterable[str] = (), keeper: Gate | Non
     @app.exception_handler(Exception)
     def fault(_request: Request, _error: Exception) -> Response:
         """What nobody thought of: answered outside all doors, so it carries their headers itself."""
-        detail = "a fault of the program: nothing was changed. What happened stands in its output"
+        detail = "Something went wrong on the server. Nothing was changed. The details are in its output."
         return answer(Problem(title="Fault", status=500, detail=detail), HEADERS)
 
     if keeper is not None:

@@ -1,4 +1,4 @@
-"""In and out: the plan file, the table of links, links from a table."""
+"""Import and export: the plan file, the table of links, links from a table."""
 
 from __future__ import annotations
 
