@@ -15,7 +15,7 @@ from passerelle.core.link.compose import compose
 from passerelle.core.review import review
 from passerelle.core.rules.by_length import Sums
 from passerelle.core.sources import derived
-from passerelle.core.turnup.belief import Answer, Case, Fault, Look, believed, diagnose
+from passerelle.core.turnup.belief import Answer, Case, Fault, Look, believed, diagnose, without
 from passerelle.core.turnup.bridges import Bridge, BridgeLink, LinkEnd, Network
 from passerelle.core.turnup.tree import tree_of
 from passerelle.core.turnup.windows import Window, stands, windows_of
@@ -184,6 +184,13 @@ def test_a_check_saves_what_it_spares_less_its_own_minutes(minutes: float, saves
     )
     found = diagnose(case, [])
     assert (found.left_min, found.tests[0].saves_min) == (45, saves)
+
+
+@pytest.mark.parametrize("rest", [1e-300, 3e-16, 0.25])
+def test_what_is_left_after_a_cure_is_shared_by_the_others(rest: float) -> None:
+    """Two others alike are half each, also where one minus the first share is only rounding."""
+    assert without({"a": 1 - rest, "b": rest, "c": rest}, "a") == {"a": 0.0, "b": 0.5, "c": 0.5}
+    assert without({"a": 1.0, "b": 0.0}, "a") == {"a": 1.0, "b": 0.0}
 
 
 @pytest.mark.parametrize("least", [5e-324, 1e-323, 1e-310, 1e-200])

@@ -260,7 +260,7 @@ def without(belief: Mapping[str, float], name: str) -> dict[str, float]:
     >>> without({"a": 0.5, "b": 0.25, "c": 0.25}, "a")
     {'a': 0.0, 'b': 0.5, 'c': 0.5}
     """
-    rest = 1 - belief.get(name, 0.0)
+    rest = sum(share for one, share in belief.items() if one != name)  # not what is missing to one: that is rounded
     if rest <= 0:
         return dict(belief)
     return {one: 0.0 if one == name else share / rest for one, share in belief.items()}
