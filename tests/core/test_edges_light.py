@@ -50,7 +50,7 @@ def reckoned(allowed_db: float, *, low: bool, **sums: float) -> tuple[float, boo
     limit = LimitOf("channel insertion loss" if low else "receiver overload", "x", (figure,), low_light=low)
     way = SimpleNamespace(limits=(limit,))
     losses = Sums(*(np.array([sums.get(name, 0.0)]) for name in Sums._fields))
-    margins, guessed = Light((way,), HouseRules()).reckon((losses,))  # type: ignore[arg-type]
+    margins, guessed = Light((way,), HouseRules(), 1.0).reckon((losses,))  # type: ignore[arg-type]
     return float(margins[0, 0]), bool(guessed[0, 0])
 
 

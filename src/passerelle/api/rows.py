@@ -98,6 +98,7 @@ def row_out(number: int, link: Link, figures: Figures) -> LinkRowOut:
         verdict=figures.verdict,
         verdict_text=figures.verdict_text,
         margin_db=figures.margin_db,
+        house_margin_db=figures.house_margin_db,
         stage=figures.stage,
         pieces=tuple(
             PieceMark(kind=element.kind, severity=severity, fiber=getattr(element, "fiber", ()))

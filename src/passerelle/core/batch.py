@@ -29,7 +29,7 @@ KIND_BYTES = 30_000  # what one takes, measured over diverse links; the bound be
 
 
 class Figures(NamedTuple):
-    """What the list of links shows of one link; losses and margin in dB, length in m, None where not known.
+    """What the list of links shows of one link; losses and margins in dB, length in m, None where not known.
 
     ``marks`` has the worst severity on each piece, None where nothing or only a note is said.
     """
@@ -45,6 +45,7 @@ class Figures(NamedTuple):
     marks: tuple[Severity | None, ...]
     stage: Stage
     as_measured: bool = False
+    house_margin_db: float = 0.0
 
     @property
     def verdict_text(self) -> str:
@@ -117,6 +118,7 @@ def _judged(kind: Kind, links: list[Link]) -> list[Figures]:
             marks=marks,
             stage=kind.stage(rank, by_length),
             as_measured=kind.as_measured,
+            house_margin_db=kind.house_margin_db,
         )
         for rank, guess, margin, worst, expected, least, length, by_length, marks in lines
     ]

@@ -40,6 +40,13 @@ def _default(name: str) -> Callable[[], Any]:
     return lambda: load_catalog().house_rules[name].default
 
 
+def _plugged_default(given: dict[str, Any]) -> float:
+    """The margin of plugged links where none is given: whoever asked for more than the usual one asked for all."""
+    rules = load_catalog().house_rules
+    own = float(given.get("margin_db", 0.0))
+    return own if own > float(rules["margin_db"].default) else float(rules["plugged_margin_db"].default)
+
+
 class SpareRule(Frozen):
     """Spares of a class of parts: a share in % of each line, never less than ``at_least`` of one.
 
@@ -55,7 +62,8 @@ class SpareRule(Frozen):
 class HouseRules(Frozen):
     """What a project decides; the reason for each default stands in the catalog.
 
-    ``margin_db``: a low-light margin between zero and this reads marginal. ``offset_launch_from_m``: below
+    ``margin_db``: a low-light margin between zero and this reads marginal; ``plugged_margin_db`` stands in its
+    place, where it is less, for indoor multimode whose every joint is a plug. ``offset_launch_from_m``: below
     this length in metres a missing offset-launch cord is a named departure instead of a failure. ``profile``:
     what joints without a class of their own count. ``spares_percent``: share of spare modules and cords,
     ``strand_spares_percent`` of spare strands in a cable.
@@ -75,6 +83,9 @@ class HouseRules(Frozen):
 
     margin_db: Annotated[float, Field(ge=0, le=20, allow_inf_nan=False)] = Field(
         default_factory=_default("margin_db")
+    )
+    plugged_margin_db: Annotated[float, Field(ge=0, le=20, allow_inf_nan=False)] = Field(
+        default_factory=_plugged_default
     )
     offset_launch_from_m: Annotated[float, Field(ge=0, le=550, allow_inf_nan=False)] = Field(
         default_factory=_default("offset_launch_from_m")
@@ -125,7 +136,7 @@ def describe_change(before: HouseRules, after: HouseRules) -> str:
     """What differs between two sets of rules, in words for the log.
 
     >>> describe_change(HouseRules(margin_db=1.0), HouseRules(margin_db=2.5))
-    'house rules: House margin 2.5 dB'
+    'house rules: House margin 2.5 dB; House margin, plugged indoors 2.5 dB'
     """
     texts = load_catalog().house_rules
     old, new = dict(before), dict(after)

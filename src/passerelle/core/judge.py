@@ -12,7 +12,7 @@ from functools import cached_property
 
 import numpy as np
 
-from passerelle.core.budget.light import Light
+from passerelle.core.budget.light import Light, house_margin_db
 from passerelle.core.budget.measured import reading_findings
 from passerelle.core.budget.ways import Way, ways_of
 from passerelle.core.catalog.records import Application
@@ -90,6 +90,11 @@ class Kind:
     complete: bool = False
     guessed: bool = False
     as_measured: bool = field(default=False)
+
+    @property
+    def house_margin_db(self) -> float:
+        """The house margin in dB that holds for links of this kind."""
+        return self.light.house_margin_db if self.light else self.house.margin_db
 
     @property
     def names(self) -> tuple[str, ...]:
@@ -253,7 +258,7 @@ def _glass_kind(
     counted = {at for term in terms for at in (term.at, *term.covers)}
     summed = not missing and all(line.id in counted for line in chain.glass)
     complete = summed and len(chain.ends) == 2 and chain.closed
-    light = Light(ways, house) if ways else None
+    light = Light(ways, house, house_margin_db(chain, catalog, house)) if ways else None
     by_length: list[ByLength] = [light] if light and complete else []
     by_length += inside
     fixed = [

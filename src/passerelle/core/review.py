@@ -243,7 +243,7 @@ def examine(link: Link, catalog: Catalog, house: HouseRules, *, detail: bool = T
         complete=kind.complete,
         margin_db=deciding.margin_db if deciding else None,
         deciding_limit=deciding.name if deciding else None,
-        house_margin_db=house.margin_db,
+        house_margin_db=kind.house_margin_db,
         loss=max((d.loss for d in directions), key=lambda s: s.worst_db, default=None),
         directions=directions,
         lanes=kind.lanes,

@@ -34,7 +34,8 @@ def _ports(cage: str, rate_mbps: int, number: int) -> tuple[Port, Port]:
 def _noted(link: Link, notes: str, *edits: Edit) -> Link:
     classed = [e.id for e in link.elements if "loss_class" in type(e).model_fields]
     low = [SetFields(element=i, values={"loss_class": LOW_LOSS}) for i in classed]
-    return with_ids(apply_edits(link, (*low, *edits)).model_copy(update={"notes": notes}))
+    under_floor = [_set(e.id, spaces=("indoors",), jacket="general") for e in link.elements if e.kind == "trunk"]
+    return with_ids(apply_edits(link, (*low, *under_floor, *edits)).model_copy(update={"notes": notes}))
 
 
 def _over(

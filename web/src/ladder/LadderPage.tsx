@@ -108,7 +108,7 @@ export function LadderPage({ project }: { project: Project | undefined }) {
           {(links.data?.length ?? 0) < count && `, ${links.data?.length} read so far`}
         </Text>
         <Text fontSize="12px" color="fg.muted">
-          bar: margin from zero; dashed: house margin {project?.house_rules.margin_db} dB
+          bar: margin from zero; dashed: house margin of that link
         </Text>
       </Flex>
       {cut && (
@@ -168,7 +168,6 @@ export function LadderPage({ project }: { project: Project | undefined }) {
                   <WideRow
                     row={line.row}
                     catalog={catalog}
-                    house_db={project?.house_rules.margin_db ?? 0}
                     chosen={chosen.has(line.row.id)}
                     onChoose={toggle}
                   />

@@ -12,13 +12,12 @@ import "./wide-row.css";
 interface Props {
   row: LinkRow;
   catalog?: Catalog;
-  house_db: number;
   chosen: boolean;
   onChoose: (id: number) => void;
 }
 
 /** One link across the page: choose, verdict, next stage, name, ends, chain, application, length, margin. */
-export const WideRow = memo(function WideRow({ row, catalog, house_db, chosen, onChoose }: Props) {
+export const WideRow = memo(function WideRow({ row, catalog, chosen, onChoose }: Props) {
   const { unit } = useSettings();
   const margin_db = row.verdict === "damage" ? null : row.margin_db;
   return (
@@ -41,7 +40,7 @@ export const WideRow = memo(function WideRow({ row, catalog, house_db, chosen, o
       <div className="application figures">{row.applications.join(" | ") || "no modules"}</div>
       <div className="length figures">{lengthText(row.length_m, unit)}</div>
       <div className="margin figures">{marginText(margin_db)}</div>
-      <MarginBar margin_db={margin_db} house_db={house_db} />
+      <MarginBar margin_db={margin_db} house_db={row.house_margin_db} />
     </div>
   );
 });

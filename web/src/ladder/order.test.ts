@@ -13,6 +13,7 @@ const row = (id: number, more: Partial<LinkRow>): LinkRow => ({
   verdict: "pass",
   verdict_text: "pass",
   margin_db: 1,
+  house_margin_db: 1,
   stage: "order",
   pieces: [],
   ...more,

@@ -37,6 +37,7 @@ class LinkRowOut(BaseModel):
     verdict: Verdict
     verdict_text: str
     margin_db: float | None
+    house_margin_db: float
     stage: Stage
     pieces: tuple[PieceMark, ...]
 

@@ -9,8 +9,10 @@ import numpy as np
 
 from passerelle.core.budget.power import Figure, Limit, LimitOf
 from passerelle.core.budget.ways import Way
+from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, Rule, Verdict
 from passerelle.core.house import HouseRules
+from passerelle.core.link.compose import Chain
 from passerelle.core.rules.by_length import (
     DAMAGE,
     FAIL,
@@ -35,12 +37,32 @@ MARGIN_THIN = Rule("margin.thin", "budget")
 INVISIBLE = "Laser light is invisible: never look into a fiber or a port."
 
 
+def house_margin_db(chain: Chain, catalog: Catalog, house: HouseRules) -> float:
+    """The house margin in dB that holds for a chain: of plugs alone, in multimode indoors, or of everything else.
+
+    Cords count as indoors unless they say otherwise; fixed cable that does not say what it passes through, or what
+    glass it is, makes it everything else.
+    """
+    plugged = all(joint.kind not in ("splice", "open") for joint in chain.joints)
+    indoors = all(
+        set(line.traits.spaces) == {"indoors"} or not (line.traits.spaces or line.traits.fixed) for line in chain.glass
+    )
+    multimode = bool(chain.glass) and all(
+        line.traits.grades and all(catalog.fiber(grade).family == "multimode" for grade in line.traits.grades)
+        for line in chain.glass
+    )
+    if plugged and indoors and multimode:
+        return min(house.plugged_margin_db, house.margin_db)
+    return house.margin_db
+
+
 @dataclass(frozen=True)
 class Light:
     """All limits of both ways, each at the module that receives; links carry a row of margins for each limit."""
 
     ways: tuple[Way, ...]
     house: HouseRules
+    house_margin_db: float
 
     @cached_property
     def limits(self) -> tuple[tuple[LimitOf, int], ...]:
@@ -129,7 +151,7 @@ class Light:
                 found.append(_with_facts(_guessed(say(*_tightest(group)), group), _tightest(group)[0]))
         low = [(limit, at) for limit, at in told if limit.low_light]
         if low and self._thin(links)[0] == MARGINAL:
-            thin = _thin(*_tightest(low), self.house)
+            thin = _thin(*_tightest(low), self.house_margin_db)
             found.append(_with_facts(thin, _tightest(low)[0]))
         if low and typical:
             found.append(_typical(low))
@@ -158,7 +180,7 @@ class Light:
     def _thin(self, links: Links) -> Ranks:
         """Marginal where all low-light limits are kept and one of them by less than the house's margin."""
         low = links.margins[self._low].min(axis=0, initial=np.inf)
-        return np.where((low >= 0) & (low < self.house.margin_db), MARGINAL, PASS)
+        return np.where((low >= 0) & (low < self.house_margin_db), MARGINAL, PASS)
 
 
 def _typical(low: list[tuple[Limit, str]]) -> Finding:
@@ -225,11 +247,11 @@ def _burnt(limit: Limit, at: tuple[str, ...]) -> Finding:
     ).model_copy(update={"caution": INVISIBLE})
 
 
-def _thin(limit: Limit, at: tuple[str, ...], house: HouseRules) -> Finding:
+def _thin(limit: Limit, at: tuple[str, ...], house_margin_db: float) -> Finding:
     return MARGIN_THIN.caution(
         at,
-        f"The margin of {format_db(limit.margin_db)} is inside the house margin of {house.margin_db:g} dB.",
-        _sum(limit) + ". It works by the clause; a repair splice or a dirty face may use it up.",
+        f"The margin of {format_db(limit.margin_db)} is inside the house margin of {house_margin_db:g} dB.",
+        _sum(limit) + ". It works by the clause; a dirty face or a repair may use it up.",
         *(f.source for f in _sources(limit)),
         best=Verdict.MARGINAL,
     )
