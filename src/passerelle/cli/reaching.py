@@ -19,11 +19,10 @@ def reach(application: str, fiber: str, as_json: JsonOption = False) -> None:
         shelves.fiber(fiber)
     except CatalogError as error:
         stop(str(error))
-    row = found.row(fiber)
-    if row is None:
-        stop(f"{application} has no row for {fiber}: its clause does not allow it", 1)
     carried = carries(found, fiber, shelves)
-    assert carried is not None
+    if carried is None:
+        stop(f"{application} has no row for {fiber}: its clause does not allow it", 1)
+    row = carried.row
     if as_json:
         nearer = {"carries_m": round(carried.reach_m, 3), "limited_by": carried.limited_by}
         print_json({"application": application, **row.model_dump(mode="json"), **nearer})
@@ -31,7 +30,7 @@ def reach(application: str, fiber: str, as_json: JsonOption = False) -> None:
     typer.echo(
         f"{application} on {fiber}: {row.min_length_m:g} m to {format_length(carried.reach_m)}, {carried.words}"
     )
-    typer.echo(f"reach by the table {format_length(row.reach_m)} ({row.source.text})")
+    typer.echo(f"reach by the table {format_length(row.reach_m)} on {row.fiber} ({row.source.text})")
     typer.echo(f"channel insertion loss at most {row.max_insertion_loss_db:g} dB ({row.loss_source.text})")
     if row.launch != "any" and row.launch_source:
         typer.echo(f"needs {row.launch} cords ({row.launch_source.text})")

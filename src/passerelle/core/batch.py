@@ -91,7 +91,17 @@ def _figures(links: Sequence[Link], catalog: Catalog, house: HouseRules) -> list
 
 
 def _judged(kind: Kind, links: list[Link]) -> list[Figures]:
-    """The figures of links of one kind."""
+    """The figures of links of one kind, each by the best of the rows that hold for its glass."""
+    found = _by_one_row(kind, links)
+    for other in kind.otherwise:
+        open_ones = [number for number, one in enumerate(found) if one.verdict is not Verdict.PASS]
+        for number, one in zip(open_ones, _by_one_row(other, [links[n] for n in open_ones]), strict=True):
+            if RANK[one.verdict] > RANK[found[number].verdict]:
+                found[number] = one
+    return found
+
+
+def _by_one_row(kind: Kind, links: list[Link]) -> list[Figures]:
     judged = kind.judge(kind.links(links))
     sums = _larger(judged.links.losses)
     told = len(kind.ways) > 0

@@ -7,7 +7,7 @@ review of one link is this judge with n = 1, and words.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 import numpy as np
@@ -45,7 +45,7 @@ from passerelle.core.rules.inside import UnlistedInside, inside_rules
 from passerelle.core.rules.launch import launch_findings, launch_rules
 from passerelle.core.rules.mating import mating_findings, open_joint
 from passerelle.core.rules.port import APPLICATION_MIXED, end_findings, port_findings
-from passerelle.core.rules.reach import Reach, foreign_glass, governing_row
+from passerelle.core.rules.reach import Reach, foreign_glass, governing_row, other_grades
 from passerelle.core.rules.spaces import space_findings
 from passerelle.core.stages import Stage, stage_of
 
@@ -75,7 +75,8 @@ class Kind:
     """A kind of chain under one catalog and house: its parts, its findings whatever the lengths, and the rest.
 
     ``fixed`` are the findings that no length changes, ``rules`` those over lengths. ``ways`` is how the light goes,
-    ``copper`` what a link without glass is.
+    ``copper`` what a link without glass is. ``otherwise`` is the kind by the rows of other grades that its glass
+    meets: a link is what the best of them says.
     """
 
     chain: Chain
@@ -90,6 +91,7 @@ class Kind:
     complete: bool = False
     guessed: bool = False
     as_measured: bool = field(default=False)
+    otherwise: tuple[Kind, ...] = ()
 
     @property
     def house_margin_db(self) -> float:
@@ -225,7 +227,16 @@ def kind_of(link: Link, catalog: Catalog, house: HouseRules, *, steps: bool = Fa
     around = [finding for finding in around if finding not in by_length]
     if chain.realms == {"copper"}:
         return _copper_kind(chain, catalog, house, around, inside)
-    return _glass_kind(chain, catalog, house, around, inside, steps=steps)
+    kind = _glass_kind(chain, catalog, house, around, inside, steps=steps)
+    grades = other_grades(kind.applications, chain) if kind.complete else ()
+    others = (_glass_kind(chain, catalog, house, around, inside, grade=grade, steps=steps) for grade in grades)
+    return replace(kind, otherwise=tuple(others))
+
+
+def best_of(kind: Kind, link: Link) -> tuple[Kind, Judged]:
+    """A link by the best of the rows that hold for its glass, judged with n = 1; by its own row among equals."""
+    tried = [(one, one.judge(one.links([link]))) for one in (kind, *kind.otherwise)]
+    return max(tried, key=lambda pair: int(pair[1].rank[0]))
 
 
 def _copper_kind(
@@ -248,12 +259,13 @@ def _glass_kind(
     inside: Sequence[UnlistedInside],
     *,
     steps: bool,
+    grade: str = "",
 ) -> Kind:
     names = dict.fromkeys(end.traits.optics.application for end in chain.ends if end.traits.optics)
     applications = tuple(catalog.application(name) for name in names)
     lanes = trace(chain, steps=steps)
     missing = missing_inputs(chain)
-    ways = ways_of(chain, catalog)
+    ways = ways_of(chain, catalog, grade)
     terms = [term for way in ways[:1] for term in way.terms if term.part in ("fiber", "reading")]
     counted = {at for term in terms for at in (term.at, *term.covers)}
     summed = not missing and all(line.id in counted for line in chain.glass)
@@ -272,7 +284,7 @@ def _glass_kind(
     graded = all(line.traits.grades for line in chain.glass)
     for application in applications:
         foreign = foreign_glass(chain, application, catalog)
-        row = None if foreign else governing_row(application, chain)
+        row = None if foreign else governing_row(application, chain, grade)
         fixed += foreign
         if row is not None:
             by_length.append(Reach(chain, application, row, graded))

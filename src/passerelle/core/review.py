@@ -19,7 +19,7 @@ from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.errors import EditError
 from passerelle.core.findings import Effect, Finding, Fix, Rule, Severity, Verdict, verdict_words
 from passerelle.core.house import HouseRules, house_catalog
-from passerelle.core.judge import VERDICTS, Judged, Kind, kind_of
+from passerelle.core.judge import VERDICTS, Judged, Kind, best_of, kind_of
 from passerelle.core.link.candidates import undecided_glass, variants
 from passerelle.core.link.chain import Link, glass
 from passerelle.core.link.edits import apply_edits
@@ -162,8 +162,7 @@ def _brief(link: Link, catalog: Catalog, house: HouseRules) -> Brief:
 
 
 def _brief_of(link: Link, catalog: Catalog, house: HouseRules) -> Brief:
-    kind = kind_of(link, catalog, house)
-    judged = kind.judge(kind.links([link]))
+    kind, judged = best_of(kind_of(link, catalog, house), link)
     margin = float(judged.margin[0])
     return Brief(
         verdict=VERDICTS[judged.rank[0]],
@@ -220,8 +219,7 @@ def _with_candidates(link: Link, worst: Review, number: int, tried: list[tuple[L
 
 def examine(link: Link, catalog: Catalog, house: HouseRules, *, detail: bool = True) -> Review:
     """Figures and findings of a link whose pieces have at most one candidate grade each: the judge with n = 1."""
-    kind = kind_of(link, catalog, house, steps=detail)
-    judged = kind.judge(kind.links([link]))
+    kind, judged = best_of(kind_of(link, catalog, house, steps=detail), link)
     findings = _findings(kind, judged)
     verdict = VERDICTS[judged.rank[0]]
     told = kind.light.told(judged.links) if kind.light else []

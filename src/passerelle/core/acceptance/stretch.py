@@ -24,7 +24,7 @@ from passerelle.core.errors import AcceptanceError
 from passerelle.core.link.compose import Chain, Joint, Standing
 from passerelle.core.link.hops import met, sent_to, through, used_positions
 from passerelle.core.link.readings import Method, ReferenceMethod
-from passerelle.core.rules.reach import governing_row
+from passerelle.core.rules.reach import kept_row
 from passerelle.core.sources import Frozen, Source
 
 Span = Literal["channel", "permanent link", "cable"]
@@ -303,7 +303,7 @@ def _application(
     sender = chain.ends[0] if taken.direction == "right" else chain.ends[1]
     assert sender.traits.optics is not None  # only such parts are ends
     application = catalog.application(sender.traits.optics.application)
-    row = governing_row(application, chain)
+    row = kept_row(application, chain)
     if row is None or any(abs(nm - taken.wavelength_nm) > WINDOW_NM for nm in application.wavelengths_nm):
         return {"application": application.name}
     every = loss_terms(chain, catalog, application.wavelengths_nm, taken.direction)

@@ -33,7 +33,7 @@ class Carried:
 
 
 def carries(application: Application, grade: str, catalog: Catalog) -> Carried | None:
-    """How far an application goes on a grade; None where the clause has no row for it.
+    """How far an application goes on a grade, by the best row of it or of a grade that it meets; None without one.
 
     Of a two-wavelength pair both directions count. The loss's reach is (channel insertion loss − two mated pairs) /
     attenuation, all at their worst; where the row has a power budget less penalties that is smaller, that counts
@@ -55,9 +55,11 @@ def carries(application: Application, grade: str, catalog: Catalog) -> Carried |
 
 
 def _carries(application: Application, grade: str, catalog: Catalog) -> Carried | None:
-    row = application.row(grade)
-    if row is None:
-        return None
+    found = [_by_row(application, row, grade, catalog) for row in application.rows(grade)]
+    return max(found, key=lambda one: one.reach_m, default=None)
+
+
+def _by_row(application: Application, row: ReachRow, grade: str, catalog: Catalog) -> Carried:
     fiber = catalog.fiber(grade)
     found = worst_db_per_km(fiber, application.wavelengths_nm)
     if found is None:

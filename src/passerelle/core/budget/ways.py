@@ -42,26 +42,31 @@ class Way:
         return Sums(*(weights[:-1].T @ each.T + weights[-1][:, None]))
 
 
-def ways_of(chain: Chain, catalog: Catalog) -> tuple[Way, ...]:
-    """Both ways of a link of glass with a module at each end, else none."""
+def ways_of(chain: Chain, catalog: Catalog, grade: str = "") -> tuple[Way, ...]:
+    """Both ways of a link of glass with a module at each end, else none.
+
+    With a ``grade`` that all of the glass meets they are held against that grade's rows.
+    """
     if len(chain.ends) != 2 or not chain.glass:
         return ()
     a, b = chain.ends
-    there = _way(chain, catalog, "right", a, b)
+    there = _way(chain, catalog, grade, "right", a, b)
     cores = {catalog.fiber(line.traits.grades[0]).core_um for line in chain.glass if line.traits.grades}
     if there.sends == there.receives and len(cores) < 2 and not chain.link.readings:
         back = Way("left", b, a, there.receives, there.sends, there.row, there.terms, there.limits)
     else:
-        back = _way(chain, catalog, "left", b, a)
+        back = _way(chain, catalog, grade, "left", b, a)
     return there, back
 
 
-def _way(chain: Chain, catalog: Catalog, direction: Direction, sender: Standing, receiver: Standing) -> Way:
+def _way(
+    chain: Chain, catalog: Catalog, grade: str, direction: Direction, sender: Standing, receiver: Standing
+) -> Way:
     sends, receives = _application(sender, catalog), _application(receiver, catalog)
     terms = loss_terms(chain, catalog, sends.wavelengths_nm, direction)
     terms = as_measured(chain, catalog, terms, sends.wavelengths_nm, direction)
-    row = governing_row(sends, chain)
-    kept = _limits(sends, receives, row, governing_row(receives, chain))
+    row = governing_row(sends, chain, grade)
+    kept = _limits(sends, receives, row, governing_row(receives, chain, grade))
     return Way(direction, sender, receiver, sends, receives, row, terms, kept)
 
 

@@ -237,6 +237,20 @@ class Application(Frozen):
         """The reach row for a fiber grade, or None when the clause has none."""
         return next((row for row in self.reaches if row.fiber == fiber), None)
 
+    def rows(self, fiber: str) -> tuple[ReachRow, ...]:
+        """The rows that hold for a grade: its own, then those of the grades that it meets, each as it stands.
+
+        Where the own row has figures that a project wrote down, it alone.
+        """
+        own = self.row(fiber)
+        if own is not None and "datasheet" in (own.source.body, own.loss_source.body):
+            return (own,)
+        return tuple(row for grade in (fiber, *MEETS.get(fiber, ())) if (row := self.row(grade)) is not None)
+
+
+MEETS = {"OM4": ("OM3",), "OM5": ("OM4", "OM3")}
+"""The grades that a grade meets besides its own: no less bandwidth at 850 nm and at 1300 nm, the same attenuation
+(ISO/IEC 11801-1, cable categories; figures in ``fibers.toml``)."""
 
 LEG = ", one of "
 

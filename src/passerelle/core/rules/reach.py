@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
-from passerelle.core.catalog.records import Application, ReachRow
+from passerelle.core.catalog.records import MEETS, Application, ReachRow
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, Rule, Verdict
 from passerelle.core.link.compose import Chain
@@ -19,23 +20,76 @@ REACH_BELOW_MINIMUM = Rule("reach.below_minimum", "budget")
 REACH_ENGINEERED = Rule("reach.engineered", "budget")
 
 
-def governing_row(application: Application, chain: Chain) -> ReachRow | None:
-    """The poorest reach row among the grades in the link, or None when a grade has none.
+def met_by_all(chain: Chain) -> tuple[str, ...]:
+    """The grades that all glass of a link meets, the best first; empty where none is met by all of it.
 
-    Every piece of glass must have one candidate grade. Cords count too: a link is as good as its poorest
-    piece, though a poor cord of two metres costs less bandwidth than the row assumes.
+    Every piece of glass must have one candidate grade.
     """
     grades = {line.traits.grades[0] for line in chain.glass if line.traits.grades}
-    rows = [application.row(grade) for grade in sorted(grades)]
-    if not rows or any(row is None for row in rows):
+    if not grades:
+        return ()
+    first = min(sorted(grades), key=lambda grade: len(MEETS.get(grade, ())))
+    return tuple(
+        grade
+        for grade in (first, *MEETS.get(first, ()))
+        if all(grade in (one, *MEETS.get(one, ())) for one in grades)
+    )
+
+
+def governing_row(application: Application, chain: Chain, grade: str = "") -> ReachRow | None:
+    """The reach row of the poorest glass in the link, or None where the clause has none for some of it.
+
+    Cords count too: a link is as good as its poorest piece, though a poor cord of two metres costs less bandwidth
+    than the row assumes. With a ``grade`` that all of the glass meets, that grade's row.
+    """
+    if grade and (lent := _lent(application, chain, grade)) is not None:
+        return lent
+    grades = {line.traits.grades[0] for line in chain.glass if line.traits.grades}
+    rows = [application.rows(grade) for grade in sorted(grades)]
+    if not rows or not all(rows):
         return None
-    return min((row for row in rows if row), key=lambda row: (row.reach_m, row.max_insertion_loss_db))
+    return min((found[0] for found in rows), key=lambda row: (row.reach_m, row.max_insertion_loss_db))
+
+
+def other_grades(applications: Sequence[Application], chain: Chain) -> tuple[str, ...]:
+    """The grades by whose rows the link may be judged instead: all of its glass meets them, and they allow more.
+
+    More loss, that is, for a shorter reach: a link keeps the clause where all of one row is kept.
+    """
+    found = []
+    for grade in met_by_all(chain)[1:]:
+        pairs = [(governing_row(one, chain), _lent(one, chain, grade)) for one in applications]
+        if any(own and lent and _allowed_db(lent) > _allowed_db(own) for own, lent in pairs):
+            found.append(grade)
+    return tuple(found)
+
+
+def kept_row(application: Application, chain: Chain) -> ReachRow | None:
+    """Of the rows that hold for the glass the one that allows the most loss at this length; else its own."""
+    own = governing_row(application, chain)
+    length_m = chain.length_m or 0.0
+    lent = [governing_row(application, chain, grade) for grade in other_grades([application], chain)]
+    near = [row for row in (own, *lent) if row and row.reach_m >= length_m]
+    return max(near, key=_allowed_db, default=own)
+
+
+def _lent(application: Application, chain: Chain, grade: str) -> ReachRow | None:
+    """The row of a grade, where it holds for all of the glass."""
+    row = application.row(grade)
+    grades = {line.traits.grades[0] for line in chain.glass if line.traits.grades}
+    return row if row and all(row in application.rows(one) for one in grades) else None
+
+
+def _allowed_db(row: ReachRow) -> float:
+    if row.power_budget_db is None or row.penalties_db is None:
+        return row.max_insertion_loss_db
+    return min(row.max_insertion_loss_db, row.power_budget_db - row.penalties_db)
 
 
 def foreign_glass(chain: Chain, application: Application, catalog: Catalog) -> list[Finding]:
     """Glass that the application's clause has no row for."""
     known = [line for line in chain.glass if line.traits.grades]
-    foreign = [line for line in known if application.row(line.traits.grades[0]) is None]
+    foreign = [line for line in known if not application.rows(line.traits.grades[0])]
     if not foreign:
         return []
     made_for = sorted({catalog.fiber(row.fiber).family for row in application.reaches})

@@ -38,7 +38,7 @@ def _legs(
     question: Question, fast: Application, slow: Application, legs: int, catalog: Catalog, *, fast_is_near: bool
 ) -> Iterator[Draft]:
     for fiber in grades_on(fast, question):
-        if slow.row(fiber[0]) is None:
+        if not slow.rows(fiber[0]):
             continue
         links = tuple(
             _leg(question, (fast, slow), fiber, (legs, number), catalog, fast_is_near=fast_is_near)

@@ -7268,7 +7268,8 @@ export interface components {
          * HouseRules
          * @description What a project decides; the reason for each default stands in the catalog.
          *
-         *     ``margin_db``: a low-light margin between zero and this reads marginal. ``offset_launch_from_m``: below
+         *     ``margin_db``: a low-light margin between zero and this reads marginal; ``plugged_margin_db`` stands in its
+         *     place, where it is less, for indoor multimode whose every joint is a plug. ``offset_launch_from_m``: below
          *     this length in metres a missing offset-launch cord is a named departure instead of a failure. ``profile``:
          *     what joints without a class of their own count. ``spares_percent``: share of spare modules and cords,
          *     ``strand_spares_percent`` of spare strands in a cable.
@@ -7288,6 +7289,8 @@ export interface components {
         HouseRules: {
             /** Margin Db */
             margin_db?: number;
+            /** Plugged Margin Db */
+            plugged_margin_db?: number;
             /** Offset Launch From M */
             offset_launch_from_m?: number;
             /**
@@ -8639,6 +8642,8 @@ export interface components {
             verdict_text: string;
             /** Margin Db */
             margin_db: number | null;
+            /** House Margin Db */
+            house_margin_db: number;
             /**
              * Stage
              * @enum {string}
