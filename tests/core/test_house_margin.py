@@ -29,7 +29,8 @@ def plugged(spaces: tuple[str, ...] = ("indoors",)) -> Link:
 
 def test_plugs_indoors_keep_three_tenths() -> None:
     margin = review(plugged(), CATALOG, HouseRules(), with_fixes=False).margin_db
-    assert margin is not None and 0.3 < margin < 1.0
+    assert margin is not None
+    assert 0.3 < margin < 1.0
     assert verdict(plugged(), HouseRules()) is Verdict.PASS
 
 

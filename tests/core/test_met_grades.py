@@ -69,5 +69,5 @@ def test_a_figure_of_the_project_is_not_gone_around() -> None:
 def test_how_far_glass_carries_what_has_no_row_of_its_own() -> None:
     on_om5 = carries(CATALOG.application("40GBASE-SR4"), "OM5", CATALOG)
     assert on_om5 is not None
-    assert on_om5.reach_m == pytest.approx(100.0), "two standard pairs use up OM4's 1.5 dB: OM3's row reaches farther"
+    assert on_om5.reach_m == pytest.approx(100.0), "two pairs use up OM4's 1.5 dB, OM3's row is longer"
     assert carries(CATALOG.application("40GBASE-SR4"), "OM1", CATALOG) is None

@@ -18,6 +18,7 @@ from passerelle.core.rules.by_length import (
     FAIL,
     MARGINAL,
     PASS,
+    UNKNOWN,
     Bools,
     Floats,
     Links,
@@ -33,6 +34,7 @@ LOSS_OVER_LIMIT = Rule("loss.over_limit", "budget")
 LIGHT_TOO_BRIGHT = Rule("light.too_bright", "budget")
 LIGHT_DAMAGE = Rule("light.damage", "budget")
 MARGIN_THIN = Rule("margin.thin", "budget")
+LANE_MAXIMUM = Rule("light.lane_maximum", "budget")
 
 INVISIBLE = "Laser light is invisible: never look into a fiber or a port."
 
@@ -45,7 +47,8 @@ def house_margin_db(chain: Chain, catalog: Catalog, house: HouseRules) -> float:
     """
     plugged = all(joint.kind not in ("splice", "open") for joint in chain.joints)
     indoors = all(
-        set(line.traits.spaces) == {"indoors"} or not (line.traits.spaces or line.traits.fixed) for line in chain.glass
+        set(line.traits.spaces) == {"indoors"} or not (line.traits.spaces or line.traits.fixed)
+        for line in chain.glass
     )
     multimode = bool(chain.glass) and all(
         line.traits.grades and all(catalog.fiber(grade).family == "multimode" for grade in line.traits.grades)
@@ -75,7 +78,10 @@ class Light:
         return len(self.ways) == 2 and self.ways[0].limits is self.ways[1].limits
 
     def reckon(self, losses: tuple[Sums, ...]) -> tuple[Floats, Bools]:
-        """Margins in dB, and whether each rests on an estimate, both of shape (limits, n)."""
+        """Margins in dB, and whether each rests on an estimate, both of shape (limits, n).
+
+        A damage level that is kept rests on nothing of its own: the receiver's maximum lies below it, and is told.
+        """
         count = len(losses[0].worst) if losses else 0
         if not self.limits:
             return np.empty((0, count)), np.empty((0, count), dtype=bool)
@@ -87,16 +93,22 @@ class Light:
         kept = margins >= 0
         dark = np.where(kept, guessed > 0, margins + guessed >= 0)
         bright = np.where(kept, allowed + certain < 0, allowed + worst >= 0)
-        return margins, np.where(low, dark, bright) | recalled
+        harm = np.array([limit.name == "damage" for limit, _ in self.limits])[:, None]
+        return margins, (np.where(low, dark, bright) | recalled) & ~(harm & kept)
 
     @cached_property
     def _low(self) -> Bools:
         return np.array([limit.low_light for limit, _ in self.limits], dtype=bool)
 
     @cached_property
+    def _open(self) -> Bools:
+        return np.array([limit.open for limit, _ in self.limits], dtype=bool)
+
+    @cached_property
     def _breaks(self) -> Ranks:
         """The rank that each limit leaves where it is broken, shape (limits, 1)."""
-        return np.array([[DAMAGE if limit.name == "damage" else FAIL] for limit, _ in self.limits])
+        ranks = {"damage": DAMAGE}
+        return np.array([[UNKNOWN if limit.open else ranks.get(limit.name, FAIL)] for limit, _ in self.limits])
 
     def rank(self, links: Links) -> Ranks:
         """Damage, fail, or marginal where the tightest margin is inside the house's."""
@@ -114,7 +126,7 @@ class Light:
         """The deciding margin in dB: the worst broken one, else the tightest against too little light, else NaN."""
         if not self.limits:
             return np.full(links.count, np.nan)
-        counted = self._low[:, None] | (links.margins < 0)
+        counted = self._low[:, None] | ((links.margins < 0) & ~self._open[:, None])
         margin = np.where(counted, links.margins, np.inf).min(axis=0)
         return np.where(np.isinf(margin), np.nan, margin)
 
@@ -140,8 +152,8 @@ class Light:
         if not typical and self.rank(links)[0] == PASS:
             return []
         told = self.told(links)
-        broken = [(limit, at) for limit, at in told if limit.margin_db < 0]
-        found: list[Finding] = []
+        broken = [(limit, at) for limit, at in told if limit.margin_db < 0 and not limit.open]
+        found = self._lane_maximum(links, told)
         for say, group in (
             (_too_dark, [(m, at) for m, at in broken if m.low_light]),
             (_burnt, [(m, at) for m, at in broken if m.name == "damage"]),
@@ -157,6 +169,16 @@ class Light:
             found.append(_typical(low))
         return found
 
+    def _lane_maximum(self, links: Links, told: list[tuple[Limit, str]]) -> list[Finding]:
+        """The modules whose lanes may be brighter by their clause than the slower receiver takes."""
+        found = []
+        for number, way in enumerate(self.ways):
+            here = [limit for limit, at in told if limit.open and limit.margin_db < 0 and at == way.receiver.id]
+            if here:
+                at_most = way.receives.rx_power_dbm.overload + float(links.losses[number].least[0])
+                found.append(_lane_maximum(way, at_most, here))
+        return found
+
     def told(self, links: Links) -> list[tuple[Limit, str]]:
         """All limits of a single link, each with the module that receives."""
         once = [
@@ -170,7 +192,7 @@ class Light:
     def deciding(self, links: Links, told: list[tuple[Limit, str]]) -> Limit | None:
         """Of the limits of a single link the one that its margin is from."""
         margin = float(self.margin(links)[0])
-        counted = [limit for limit, _ in told if limit.low_light or limit.margin_db < 0]
+        counted = [limit for limit, _ in told if limit.low_light or (limit.margin_db < 0 and not limit.open)]
         return next((limit for limit in counted if limit.margin_db == margin), None)
 
     def _ranks(self, links: Links) -> Ranks:
@@ -236,6 +258,27 @@ def _too_bright(limit: Limit, at: tuple[str, ...]) -> Finding:
         _sum(limit) + ". A strong transmitter over a short link blinds the receiver.",
         *(f.source for f in _sources(limit)),
     ).model_copy(update={"caution": INVISIBLE})
+
+
+def _lane_maximum(way: Way, at_most_dbm: float, broken: list[Limit]) -> Finding:
+    sends, rx = way.sends, way.receives.rx_power_dbm
+    survives = f" and survives {rx.damage:g} dBm" if rx.damage is not None else ""
+    return (
+        LANE_MAXIMUM.undecided(
+            (way.sender.id,),
+            f"It is not known how bright a lane of this module is: its clause lets it send "
+            f"{sends.tx_power_dbm.max:g} dBm, "
+            f"{way.receives.name} takes {rx.overload:g} dBm{survives}.",
+            f"Read the lane maximum in the module's datasheet and enter it here: up to {at_most_dbm:.2f} dBm it is "
+            "fine on "
+            f"this link. A module that is sold for {way.receives.name} on its legs keeps it.",
+            *dict.fromkeys(
+                figure.source for limit in broken for figure in limit.figures if not figure.source.derived
+            ),
+        )
+        .of(application=way.receives.name, at_most_dbm=round(at_most_dbm, 2))
+        .model_copy(update={"caution": INVISIBLE})
+    )
 
 
 def _burnt(limit: Limit, at: tuple[str, ...]) -> Finding:

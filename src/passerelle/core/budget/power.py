@@ -35,7 +35,8 @@ class Limit(Frozen):
     """One limit with the sum that leads to its margin in dB; negative means broken.
 
     ``typical_margin_db`` is the same sum with the expected loss: it informs and never decides. ``on_estimate``:
-    without its estimates the limit might end otherwise, kept or broken.
+    without its estimates the limit might end otherwise, kept or broken. ``open``: the most that the
+    transmitter sends is not known of this module; broken it leaves the link undecided.
     """
 
     name: LimitName
@@ -45,6 +46,7 @@ class Limit(Frozen):
     figures: tuple[Figure, ...]
     on_estimate: bool
     low_light: bool
+    open: bool = False
 
 
 class PowerPoint(Frozen):
@@ -76,12 +78,14 @@ class LimitOf:
     added to the room that there is. A limit rests on an estimate where a figure of it is one; against too little
     light also where an estimate stands in the worst loss, or alone breaks it; against too much where it is kept by
     an estimated part of the least loss, or broken by the least loss while the most that is lost would keep it.
+    ``open``: its transmitter's maximum is not that of this module, so that it can be kept but not broken.
     """
 
     name: LimitName
     application: str
     figures: tuple[Figure, ...]
     low_light: bool
+    open: bool = False
 
     @cached_property
     def allowed_db(self) -> float:
@@ -108,6 +112,7 @@ class LimitOf:
             figures=(*self.figures, spent),
             on_estimate=guessed,
             low_light=self.low_light,
+            open=self.open,
         )
 
 
@@ -180,7 +185,9 @@ def _high_light(application: Application, receiver: Application, row: ReachRow) 
         least = Figure(label="minimum loss asked for", value=-row.min_insertion_loss_db, unit="dB", source=source)
         found.append(LimitOf("minimum loss", application.name, (least,), low_light=False))
     if rx.damage is not None:
-        harm = Figure(label="receiver damage level", value=rx.damage, unit="dBm", source=rx.source)
+        harm = Figure(
+            label="receiver damage level", value=rx.damage, unit="dBm", source=rx.damage_source or rx.source
+        )
         found.append(LimitOf("damage", application.name, (harm, strongest), low_light=False))
     return found
 

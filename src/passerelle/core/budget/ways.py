@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -14,6 +14,7 @@ from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.link.compose import Chain, Standing
 from passerelle.core.rules.by_length import Floats, Sums
 from passerelle.core.rules.reach import governing_row
+from passerelle.core.sources import Source
 
 
 @dataclass(frozen=True)
@@ -62,12 +63,36 @@ def ways_of(chain: Chain, catalog: Catalog, grade: str = "") -> tuple[Way, ...]:
 def _way(
     chain: Chain, catalog: Catalog, grade: str, direction: Direction, sender: Standing, receiver: Standing
 ) -> Way:
-    sends, receives = _application(sender, catalog), _application(receiver, catalog)
+    receives = _application(receiver, catalog)
+    sends, open_maximum = _as_sold(sender, _application(sender, catalog), receives)
     terms = loss_terms(chain, catalog, sends.wavelengths_nm, direction)
     terms = as_measured(chain, catalog, terms, sends.wavelengths_nm, direction)
     row = governing_row(sends, chain, grade)
     kept = _limits(sends, receives, row, governing_row(receives, chain, grade))
+    if open_maximum:
+        kept = tuple(replace(one, open=not one.low_light) for one in kept)
     return Way(direction, sender, receiver, sends, receives, row, terms, kept)
+
+
+def _as_sold(sender: Standing, sends: Application, receives: Application) -> tuple[Application, bool]:
+    """One leg of a split port as its module is sold, and whether the most that a lane of it sends is still open.
+
+    By its clause a lane may be brighter than the slower receiver takes, even than it survives. The datasheet's lane
+    maximum says it; a module that is sold to face the slower application sends no more than that one does.
+    """
+    optics, tx = sender.traits.optics, sends.tx_power_dbm
+    assert optics is not None  # only such parts are ends
+    if not sends.leg_of or receives.leg_of:
+        return sends, False
+    if optics.lane_max_dbm is not None:
+        most_dbm, source = optics.lane_max_dbm, Source(body="datasheet", note="lane maximum entered at this module")
+    elif optics.sold_for and optics.sold_for == receives.name:
+        told = f"sold for {optics.leg_of} x {receives.name}: a lane sends no more than that does"
+        most_dbm, source = min(tx.max, receives.tx_power_dbm.max), Source(body="datasheet", note=told)
+    else:
+        return sends, tx.max > receives.rx_power_dbm.overload
+    power = tx.model_copy(update={"max": most_dbm, "source": source})
+    return sends.model_copy(update={"tx_power_dbm": power}), False
 
 
 def _application(end: Standing, catalog: Catalog) -> Application:

@@ -90,11 +90,15 @@ class TransmitPower(Frozen):
 
 
 class ReceivePower(Frozen):
-    """Receiver limits in dBm: what it needs, what it takes, and what damages it where the clause says."""
+    """Receiver limits in dBm: what it needs, what it takes, and what damages it where that is known.
+
+    ``damage_source`` is where the last is from, where not from where the others are.
+    """
 
     sensitivity: float
     overload: float
     damage: float | None = None
+    damage_source: Source | None = None
     kind: Literal["average", "OMA"]
     per_lane: bool
     informative: bool = False
@@ -211,12 +215,17 @@ class Application(Frozen):
         """Whether one of the two is said to face the other although they are not the same."""
         return other.name in self.interoperates or self.name in other.interoperates
 
-    def leg(self, legs: int) -> Application | None:
+    def split_into(self, legs: int) -> Split | None:
+        """How it is split into ``legs`` slower ports; None where it is not."""
+        return next((one for one in self.splits if one.legs == legs), None)
+
+    def leg(self, legs: int, also: tuple[str, ...] = ()) -> Application | None:
         """One of ``legs`` slower ports that it is split into, as an application of its own; None where it is not.
 
-        Its reach and its powers are those of one lane; it is made to face the application that it speaks to.
+        Its reach and its powers are those of one lane; it is made to face the application that it speaks to, and
+        ``also`` those that this one works together with.
         """
-        split = next((one for one in self.splits if one.legs == legs), None)
+        split = self.split_into(legs)
         if split is None:
             return None
         lanes = self.lanes // legs
@@ -226,7 +235,7 @@ class Application(Frozen):
             "lanes": lanes,
             "fibers": 2 * lanes,
             "wavelengths_nm": self.wavelengths_nm[:lanes],
-            "interoperates": (split.speaks,),
+            "interoperates": (split.speaks, *also),
             "interoperates_source": split.source,
             "splits": (),
             "leg_of": self.name,

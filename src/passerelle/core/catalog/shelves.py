@@ -218,9 +218,11 @@ class Catalog:
         if name not in self.applications:
             whole, _, legs = name.partition(LEG)
             if legs.isdecimal() and whole in self.applications:
-                leg = _leg(self.applications[whole], int(legs))
-                if leg is not None:
-                    return leg
+                split = self.applications[whole].split_into(int(legs))
+                if split is not None:
+                    return _leg(
+                        self.applications[whole], (split.legs, self.applications[split.speaks].interoperates)
+                    )
             for missing in self.absent:
                 if name in missing.names:
                     raise CatalogError(f"'{name}' exists and is not offered: {missing.reason}")
@@ -252,8 +254,10 @@ class Catalog:
 
 
 @by_identity
-def _leg(whole: Application, legs: int) -> Application | None:
-    return whole.leg(legs)
+def _leg(whole: Application, how: tuple[int, tuple[str, ...]]) -> Application:
+    leg = whole.leg(*how)
+    assert leg is not None  # only asked for what it is split into
+    return leg
 
 
 def _find(shelf: Mapping[str, Item], name: str, what: str) -> Item:

@@ -100,7 +100,8 @@ class Optics:
     """What turns current into light: its application, and the positions at which it sends and listens, by lane.
 
     Of a port that is split into ``leg_of`` slower ones the link is the leg of number ``leg``, whichever it is where
-    that is 0. ``reorders``: the application puts lanes in order itself.
+    that is 0. ``reorders``: the application puts lanes in order itself. ``lane_max_dbm`` is the most that a lane of
+    this module sends, ``sold_for`` the application that its legs are sold to face; None and empty where not known.
     """
 
     application: str
@@ -110,6 +111,8 @@ class Optics:
     leg_of: int = 1
     leg: int = 0
     reorders: bool = True
+    lane_max_dbm: float | None = None
+    sold_for: str = ""
 
     @property
     def groups(self) -> tuple[tuple[tuple[int, ...], tuple[int, ...]], ...]:

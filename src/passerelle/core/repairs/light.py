@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import cast
 
-from passerelle.core.budget.light import LIGHT_DAMAGE, LIGHT_TOO_BRIGHT, LOSS_OVER_LIMIT, MARGIN_THIN
+from passerelle.core.budget.light import LANE_MAXIMUM, LIGHT_DAMAGE, LIGHT_TOO_BRIGHT, LOSS_OVER_LIMIT, MARGIN_THIN
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, Fix
 from passerelle.core.link.chain import Link, modules, place_at
@@ -14,6 +14,7 @@ from passerelle.core.link.edits import Edit, Insert, Remove, SetFields
 from passerelle.core.parts.face import NOTHING
 from passerelle.core.parts.kinds.attenuator import Attenuator
 from passerelle.core.parts.kinds.cord import Cord
+from passerelle.core.parts.kinds.module import Module
 from passerelle.core.parts.kinds.panel import Panel
 from passerelle.core.parts.part import OfFigures
 from passerelle.core.parts.piece import Shape
@@ -49,6 +50,20 @@ def attenuator_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator
             edits=edits,
         )
     yield from module_cures(link, finding, catalog)
+
+
+@cures(LANE_MAXIMUM)
+def sold_for_cure(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
+    """A module that is sold to face the slower application."""
+    module = link.element(finding.at[0])
+    name = str(finding.facts["application"])
+    if isinstance(module, Module):
+        yield Fix(
+            label=f"It is sold for {module.legs} x {name}",
+            effort=Effort.SETTING,
+            edits=(SetFields(element=module.id, values={"sold_for": name}),),
+        )
+    yield from attenuator_cures(link, finding, catalog)
 
 
 @cures(LOSS_OVER_LIMIT, MARGIN_THIN)

@@ -242,6 +242,18 @@ def end_findings(chain: Chain, catalog: Catalog) -> list[Finding]:
     return [*found, *below_wanted(chain, at, min((side.rate_mbps for side in sides), default=None))]
 
 
+def _unlike(a: Application, b: Application) -> str:
+    if a.wavelengths_nm == b.wavelengths_nm:
+        return (
+            f"Same rate and {a.wavelength_nm} nm at both ends, but made for other powers or another coding of the "
+            "signal. No clause lets them work together."
+        )
+    return (
+        f"Same rate, different light: {a.wavelength_nm} nm against {b.wavelength_nm} nm. "
+        "No clause lets them work together."
+    )
+
+
 def _facing(a: Application, b: Application, at: tuple[str, str]) -> list[Finding]:
     if a.speaks_to(b):
         return []
@@ -280,8 +292,7 @@ def _facing(a: Application, b: Application, at: tuple[str, str]) -> list[Finding
         APPLICATION_DIFFERS.fail(
             at,
             f"{a.name} faces {b.name}.",
-            f"Same rate, different light: {a.wavelength_nm} nm against {b.wavelength_nm} nm, or a receiver "
-            "that is made for other power. No clause lets them work together.",
+            _unlike(a, b),
             *a.sources,
             *b.sources,
         ).of(left=a.name, right=b.name)

@@ -222,5 +222,7 @@ def _passed_over(fit: Sequence[Judged], house: HouseRules) -> str:
     if margin_db is None:
         return f"{told}, {best.figures.verdict_text}."
     if margin_db < best.figures.house_margin_db:
-        return f"{told}, with {format_db(margin_db)} inside the house margin of {best.figures.house_margin_db:g} dB."
+        return (
+            f"{told}, with {format_db(margin_db)} inside the house margin of {best.figures.house_margin_db:g} dB."
+        )
     return f"{told}, {best.figures.verdict_text} with {format_db(margin_db)}."

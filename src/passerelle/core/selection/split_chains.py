@@ -91,7 +91,18 @@ def _leg(
         form="" if form == fast.forms[0] else form,
         over_trunk=not is_one_cord(question),
     )
-    return dressed(made, question, catalog, fast_is_near=fast_is_near)
+    return dressed(_sold_for(made, fast, slow), question, catalog, fast_is_near=fast_is_near)
+
+
+def _sold_for(link: Link, fast: Application, slow: Application) -> Link:
+    """The link with a module that is sold to face the slower one, where its clause lets it be too bright."""
+    if fast.tx_power_dbm.max <= slow.rx_power_dbm.overload:
+        return link
+    elements = (
+        e.model_copy(update={"sold_for": slow.name}) if isinstance(e, Module) and e.legs > 1 else e
+        for e in link.elements
+    )
+    return link.model_copy(update={"elements": tuple(elements)})
 
 
 def _with(rates: tuple[int, ...], rate: int) -> tuple[int, ...]:

@@ -1,5 +1,6 @@
 import type { Catalog, Element } from "../../shared/api";
 import { ChoiceField } from "./ChoiceField";
+import { TypedField } from "./TypedField";
 import type { SetValues } from "./values";
 
 type Module = Extract<Element, { kind: "module" }>;
@@ -30,6 +31,25 @@ export function SplitFields({ piece, catalog, set }: { piece: Module; catalog?: 
           ]}
           onChange={(leg) => set({ leg: Number(leg) })}
         />
+      )}
+      {legs > 1 && (
+        <>
+          <ChoiceField
+            label="legs sold for"
+            value={piece.sold_for ?? ""}
+            options={[
+              ["", "not known"],
+              ...splits.filter((one) => one.legs === legs).map((one) => [one.speaks, one.speaks] as const),
+            ]}
+            onChange={(name) => set({ sold_for: name })}
+          />
+          <TypedField
+            label="lane maximum, dBm"
+            value={piece.lane_max_dbm == null ? "" : String(piece.lane_max_dbm)}
+            placeholder="from its datasheet"
+            onCommit={(text) => set({ lane_max_dbm: text.trim() === "" ? null : text.replace(",", ".") })}
+          />
+        </>
       )}
     </>
   );

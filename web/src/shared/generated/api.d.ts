@@ -8455,7 +8455,8 @@ export interface components {
          * @description One limit with the sum that leads to its margin in dB; negative means broken.
          *
          *     ``typical_margin_db`` is the same sum with the expected loss: it informs and never decides. ``on_estimate``:
-         *     without its estimates the limit might end otherwise, kept or broken.
+         *     without its estimates the limit might end otherwise, kept or broken. ``open``: the most that the
+         *     transmitter sends is not known of this module; broken it leaves the link undecided.
          */
         Limit: {
             /**
@@ -8475,6 +8476,11 @@ export interface components {
             on_estimate: boolean;
             /** Low Light */
             low_light: boolean;
+            /**
+             * Open
+             * @default false
+             */
+            open: boolean;
         };
         /**
          * LineRequest
@@ -9148,6 +9154,8 @@ export interface components {
          *     Its port may be split into ``legs`` slower ones, each a link of its own: this one takes ``leg``, or whichever
          *     its cord brings where that is 0. ``also`` names other
          *     applications that the same module lists, at other speeds: most list only one.
+         *     ``sold_for`` is the application that its legs are sold to face, ``lane_max_dbm`` the most that a lane of it
+         *     sends in dBm by its datasheet: a clause lets the lanes of a fast port be brighter than a slow receiver takes.
          */
         Module: {
             /**
@@ -9222,6 +9230,13 @@ export interface components {
              * @default []
              */
             also: string[];
+            /**
+             * Sold For
+             * @default
+             */
+            sold_for: string;
+            /** Lane Max Dbm */
+            lane_max_dbm?: number | null;
             /**
              * Form
              * @default
@@ -11625,7 +11640,9 @@ export interface components {
         };
         /**
          * ReceivePower
-         * @description Receiver limits in dBm: what it needs, what it takes, and what damages it where the clause says.
+         * @description Receiver limits in dBm: what it needs, what it takes, and what damages it where that is known.
+         *
+         *     ``damage_source`` is where the last is from, where not from where the others are.
          */
         ReceivePower: {
             /** Sensitivity */
@@ -11634,6 +11651,7 @@ export interface components {
             overload: number;
             /** Damage */
             damage?: number | null;
+            damage_source?: components["schemas"]["Source"] | null;
             /**
              * Kind
              * @enum {string}

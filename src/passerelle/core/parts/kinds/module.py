@@ -25,6 +25,8 @@ class Module(Piece):
     Its port may be split into ``legs`` slower ones, each a link of its own: this one takes ``leg``, or whichever
     its cord brings where that is 0. ``also`` names other
     applications that the same module lists, at other speeds: most list only one.
+    ``sold_for`` is the application that its legs are sold to face, ``lane_max_dbm`` the most that a lane of it
+    sends in dBm by its datasheet: a clause lets the lanes of a fast port be brighter than a slow receiver takes.
     """
 
     kind: Literal["module"] = "module"
@@ -32,6 +34,8 @@ class Module(Piece):
     legs: Literal[1, 2, 4, 8, 10] = 1
     leg: Annotated[int, Field(ge=0, le=10)] = 0
     also: Annotated[tuple[Label, ...], Field(max_length=4)] = ()
+    sold_for: Label = ""
+    lane_max_dbm: Annotated[float, Field(ge=-30, le=20, allow_inf_nan=False)] | None = None
     form: str = ""
     coding: Label = ""
     temperature_class: TemperatureClass = "unknown"
@@ -62,6 +66,8 @@ def _part(module: Module, catalog: Catalog) -> Part:
                 leg_of=module.legs,
                 leg=module.leg,
                 reorders=array.reorders if array else True,
+                lane_max_dbm=module.lane_max_dbm,
+                sold_for=module.sold_for,
             ),
         ),
         enter="optics",
@@ -73,6 +79,8 @@ def _part(module: Module, catalog: Catalog) -> Part:
 def _names(module: Module, catalog: Catalog) -> Names:
     for name in module.also:
         yield "also", partial(catalog.application, name)
+    if module.sold_for:
+        yield "sold_for", lambda: catalog.application(module.sold_for)
     yield "application", lambda: catalog.application(module.application)
     yield "form", lambda: _form(module, catalog)
     yield "legs", lambda: _legs(module, catalog)
@@ -88,8 +96,10 @@ def _form(module: Module, catalog: Catalog) -> None:
 def _legs(module: Module, catalog: Catalog) -> None:
     able = [split.legs for split in catalog.application(module.application).splits]
     if module.legs != 1 and module.legs not in able:
-        into = f"into {' or '.join(map(str, able))}" if able else "at all"
-        raise EditError("legs", f"{module.application} is split {into}, not into {module.legs}")
+        can = f"can be split into {' or '.join(map(str, able))}" if able else "cannot be split"
+        raise EditError(
+            "legs", f"{module.application} {can}, not into {module.legs}" if able else f"{module.application} {can}"
+        )
     if module.leg > module.legs or (module.leg and module.legs == 1):
         raise EditError("leg", f"there is no leg {module.leg} of {module.legs}: 0 is whichever leg the cord brings")
 
@@ -114,6 +124,8 @@ def _needs(module: Module, catalog: Catalog) -> tuple[Need, ...]:
         f"coded {module.coding}" if module.coding else "coding to be said",
         "" if module.temperature_class == "unknown" else f"{module.temperature_class} temperatures",
         f"lists {' and '.join(module.also)} too" if module.also else "",
+        f"sold for {module.legs} x {module.sold_for}" if module.sold_for and module.legs > 1 else "",
+        f"a lane sends at most {module.lane_max_dbm:g} dBm" if module.lane_max_dbm is not None else "",
     )
     return (Need(words, 1, "optics and boxes", "plug", "modules", ((f"module {module.application}", 1),)),)
 
@@ -129,6 +141,8 @@ SPEC = KindSpec(
         "application": "Application",
         "legs": "Split into",
         "leg": "Leg",
+        "sold_for": "Legs sold for",
+        "lane_max_dbm": "Lane maximum",
         "also": "Lists too",
         "form": "Form",
         "coding": "Coding",
@@ -140,7 +154,8 @@ SPEC = KindSpec(
     fitted=_fitted,
     turned=None,
     names=_names,
-    shelves={"application": "applications", "also": "applications", "form": "forms"},
+    shelves={"application": "applications", "also": "applications", "sold_for": "applications", "form": "forms"},
+    units={"lane_max_dbm": "dBm"},
     alternatives=lambda module: (
         Alternative(
             words=f"Call it leg {leg or 'whichever the cord brings'} at {{name}}", by="setting", values={"leg": leg}
