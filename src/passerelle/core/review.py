@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from passerelle.core.budget.light import LIGHT_DAMAGE, LIGHT_TOO_BRIGHT
+from passerelle.core.budget.light import LIGHT_DAMAGE, LIGHT_TOO_BRIGHT, LIGHT_UNDECIDED, Sides
 from passerelle.core.budget.loss import Direction, LossSummary, LossTerm, summarize
 from passerelle.core.budget.power import (
     Limit,
@@ -34,7 +34,7 @@ from passerelle.core.units import format_db
 
 FIBER_CANDIDATES = Rule("fiber.candidates", "match")
 
-BRIGHT_CODES = (LIGHT_TOO_BRIGHT.code, LIGHT_DAMAGE.code)
+BRIGHT_CODES = (LIGHT_TOO_BRIGHT.code, LIGHT_DAMAGE.code, LIGHT_UNDECIDED.code)
 MAX_FIXES = 4
 _WEIGHT = {Severity.DAMAGE: 0, Severity.FAIL: 1, Severity.CAUTION: 2, Severity.NOTE: 3}
 
@@ -56,6 +56,18 @@ class DirectionReview(Frozen):
     arrives_min_dbm: float
 
 
+class SideMargin(Frozen):
+    """The tightest limit of one side of the light with its margin in dB."""
+
+    limit: str
+    margin_db: float
+
+    @classmethod
+    def of(cls, limit: Limit | None) -> SideMargin | None:
+        """That of a limit, where there is one."""
+        return cls(limit=limit.name, margin_db=limit.margin_db) if limit else None
+
+
 class CandidateVerdict(Frozen):
     """The verdict if the undecided glass is of these grades."""
 
@@ -70,6 +82,8 @@ class Review(Frozen):
     ``reach_m`` is how far a link without glass may go from port to port; None for glass, whose limits differ.
     ``as_measured``: a reading that decides stands in the place of terms of the loss.
     ``stage`` is the first stage of the job that still has work on this link.
+    ``dark`` is the tightest margin against too little light, which the house margin is held against; ``bright``
+    that against too much, which it is not: nothing gets brighter with age.
     ``complete`` is false when a piece's length, grade or figure is missing, so that sums are lower bounds and
     no margin is given.
     """
@@ -85,6 +99,8 @@ class Review(Frozen):
     complete: bool
     margin_db: float | None
     deciding_limit: str | None
+    dark: SideMargin | None = None
+    bright: SideMargin | None = None
     house_margin_db: float
     loss: LossSummary | None
     directions: tuple[DirectionReview, ...]
@@ -227,13 +243,14 @@ def examine(link: Link, catalog: Catalog, house: HouseRules, *, detail: bool = T
     for number, way in enumerate(kind.ways):
         directions += (_direction(kind, way, judged, number, told, directions, detail=detail),)
     deciding = kind.light.deciding(judged.links, told) if kind.light and kind.complete else None
+    sides = kind.light.sides(told) if kind.light and kind.complete else Sides()
     copper = kind.copper
     rates = [application.rate_mbps for application in kind.applications]
     return Review(
         verdict=verdict,
         on_estimate=bool(judged.on_estimate[0]),
         as_measured=kind.as_measured,
-        headline=_headline(verdict, findings, deciding),
+        headline=_headline(verdict, findings, sides, kind.house_margin_db),
         applications=kind.names,
         rate_mbps=copper.rate_mbps if copper else min(rates, default=None),
         length_m=kind.chain.length_m if kind.chain.lines else None,
@@ -241,6 +258,8 @@ def examine(link: Link, catalog: Catalog, house: HouseRules, *, detail: bool = T
         complete=kind.complete,
         margin_db=deciding.margin_db if deciding else None,
         deciding_limit=deciding.name if deciding else None,
+        dark=SideMargin.of(sides.dark),
+        bright=SideMargin.of(sides.bright),
         house_margin_db=kind.house_margin_db,
         loss=max((d.loss for d in directions), key=lambda s: s.worst_db, default=None),
         directions=directions,
@@ -258,13 +277,18 @@ def _order(finding: Finding) -> tuple[object, ...]:
     return _WEIGHT[finding.severity], best, follows, finding.code, finding.at
 
 
-def _headline(verdict: Verdict, findings: tuple[Finding, ...], deciding: Limit | None) -> str:
+def _headline(verdict: Verdict, findings: tuple[Finding, ...], sides: Sides, house_margin_db: float) -> str:
     cause = next((f for f in findings if f.best is verdict), None)
     reaches = next((f for f in findings if f.code == COPPER_REACHES.code and verdict is Verdict.PASS), None)
     if cause or reaches:
         return (cause or reaches).what  # type: ignore[union-attr]
-    if deciding:
-        return f"All limits are kept; the tightest is the {deciding.name}."
+    if sides.dark:
+        dark = f"{format_db(sides.dark.margin_db)} against too little light ({sides.dark.name})"
+        house = f", house margin {house_margin_db:g} dB"
+        if sides.bright is None:
+            return f"All limits are kept: {dark}{house}."
+        bright = f"{format_db(sides.bright.margin_db)} against too much ({sides.bright.name})"
+        return f"All limits are kept: {dark}{house}; {bright}."
     return "There is not enough to judge the link."
 
 

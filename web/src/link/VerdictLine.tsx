@@ -63,6 +63,13 @@ export function VerdictLine({ detail, edit }: { detail: LinkDetail; edit: (wish:
             {marginText(review.margin_db)}
           </Text>
         )}
+        {review.verdict !== "pass" && review.verdict !== "damage" && review.dark && review.bright && (
+          <Text className="figures" fontSize="12px" color="fg.muted" data-testid="both-sides">
+            too little light {marginText(review.dark.margin_db)} ({review.dark.limit})
+            <br />
+            too much {marginText(review.bright.margin_db)} ({review.bright.limit})
+          </Text>
+        )}
       </Flex>
     </Box>
   );

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
+from typing import NamedTuple
 
 import numpy as np
 
@@ -35,8 +36,16 @@ LIGHT_TOO_BRIGHT = Rule("light.too_bright", "budget")
 LIGHT_DAMAGE = Rule("light.damage", "budget")
 MARGIN_THIN = Rule("margin.thin", "budget")
 LANE_MAXIMUM = Rule("light.lane_maximum", "budget")
+LIGHT_UNDECIDED = Rule("light.undecided", "budget")
 
 INVISIBLE = "Laser light is invisible: never look into a fiber or a port."
+
+
+class Sides(NamedTuple):
+    """The tightest limit of a link against too little light and against too much, None where there is none."""
+
+    dark: Limit | None = None
+    bright: Limit | None = None
 
 
 def house_margin_db(chain: Chain, catalog: Catalog, house: HouseRules) -> float:
@@ -61,7 +70,10 @@ def house_margin_db(chain: Chain, catalog: Catalog, house: HouseRules) -> float:
 
 @dataclass(frozen=True)
 class Light:
-    """All limits of both ways, each at the module that receives; links carry a row of margins for each limit."""
+    """All limits of both ways, each at the module that receives; links carry a row of margins for each limit.
+
+    ``house_margin_db`` is the house margin that holds for this kind of chain.
+    """
 
     ways: tuple[Way, ...]
     house: HouseRules
@@ -93,8 +105,7 @@ class Light:
         kept = margins >= 0
         dark = np.where(kept, guessed > 0, margins + guessed >= 0)
         bright = np.where(kept, allowed + certain < 0, allowed + worst >= 0)
-        harm = np.array([limit.name == "damage" for limit, _ in self.limits])[:, None]
-        return margins, (np.where(low, dark, bright) | recalled) & ~(harm & kept)
+        return margins, (np.where(low, dark, bright) | recalled) & ~(self._harm[:, None] & kept)
 
     @cached_property
     def _low(self) -> Bools:
@@ -103,6 +114,10 @@ class Light:
     @cached_property
     def _open(self) -> Bools:
         return np.array([limit.open for limit, _ in self.limits], dtype=bool)
+
+    @cached_property
+    def _harm(self) -> Bools:
+        return np.array([limit.name == "damage" for limit, _ in self.limits], dtype=bool)
 
     @cached_property
     def _breaks(self) -> Ranks:
@@ -127,6 +142,7 @@ class Light:
         if not self.limits:
             return np.full(links.count, np.nan)
         counted = self._low[:, None] | ((links.margins < 0) & ~self._open[:, None])
+        counted &= ~(self._undecided(links) & (links.margins < 0))
         margin = np.where(counted, links.margins, np.inf).min(axis=0)
         return np.where(np.isinf(margin), np.nan, margin)
 
@@ -152,8 +168,8 @@ class Light:
         if not typical and self.rank(links)[0] == PASS:
             return []
         told = self.told(links)
-        broken = [(limit, at) for limit, at in told if limit.margin_db < 0 and not limit.open]
-        found = self._lane_maximum(links, told)
+        broken = [(limit, at) for limit, at in told if limit.margin_db < 0 and limit.decides]
+        found = [*self._lane_maximum(links, told), *self._to_be_measured(links, told)]
         for say, group in (
             (_too_dark, [(m, at) for m, at in broken if m.low_light]),
             (_burnt, [(m, at) for m, at in broken if m.name == "damage"]),
@@ -174,15 +190,33 @@ class Light:
         found = []
         for number, way in enumerate(self.ways):
             here = [limit for limit, at in told if limit.open and limit.margin_db < 0 and at == way.receiver.id]
-            if here:
+            if here and not any(limit.two_sided for limit in here):
                 at_most = way.receives.rx_power_dbm.overload + float(links.losses[number].least[0])
                 found.append(_lane_maximum(way, at_most, here))
         return found
 
+    def _to_be_measured(self, links: Links, told: list[tuple[Limit, str]]) -> list[Finding]:
+        """What the loss of the channel must be read as, where paper leaves both sides of the light open."""
+        here = [(limit, at) for limit, at in told if limit.two_sided and limit.margin_db < 0]
+        if not here:
+            return []
+        numbers = (
+            [0] if self._same else [n for n, way in enumerate(self.ways) if way.receiver.id in {a for _, a in here}]
+        )
+        windows = [self.window_db(number) for number in numbers]
+        at = tuple(dict.fromkeys(at for _, at in here))
+        return [_to_be_measured(_tightest(here)[0], at, max(w[0] for w in windows), min(w[1] for w in windows))]
+
     def told(self, links: Links) -> list[tuple[Limit, str]]:
         """All limits of a single link, each with the module that receives."""
+        open_ones = self._undecided(links)
         once = [
-            limit.told(links.losses[way], float(links.margins[row, 0]), guessed=bool(links.guessed[row, 0]))
+            limit.told(
+                links.losses[way],
+                float(links.margins[row, 0]),
+                guessed=bool(links.guessed[row, 0]),
+                two_sided=bool(open_ones[row, 0]),
+            )
             for row, (limit, way) in enumerate(self.limits)
         ]
         if self._same:
@@ -192,12 +226,45 @@ class Light:
     def deciding(self, links: Links, told: list[tuple[Limit, str]]) -> Limit | None:
         """Of the limits of a single link the one that its margin is from."""
         margin = float(self.margin(links)[0])
-        counted = [limit for limit, _ in told if limit.low_light or (limit.margin_db < 0 and not limit.open)]
+        counted = [limit for limit, _ in told if (limit.low_light or limit.margin_db < 0) and limit.decides]
         return next((limit for limit in counted if limit.margin_db == margin), None)
+
+    def sides(self, told: list[tuple[Limit, str]]) -> Sides:
+        """Of the limits of a single link the tightest against too little light, and against too much."""
+        low = [limit for limit, _ in told if limit.low_light]
+        high = [limit for limit, _ in told if not limit.low_light]
+        return Sides(*(min(side, key=lambda limit: limit.margin_db, default=None) for side in (low, high)))
 
     def _ranks(self, links: Links) -> Ranks:
         """The rank by each limit, shape (limits, n)."""
-        return np.where(links.margins < 0, self._breaks, PASS)
+        broken = np.where(self._undecided(links), UNKNOWN, self._breaks)
+        return np.where(links.margins < 0, broken, PASS)
+
+    def _undecided(self, links: Links) -> Bools:
+        """The limits that paper leaves open, shape (limits, n): where nobody knows the loss of a way well enough.
+
+        The least loss would let too much light through, the worst one would not, and they lie farther apart than
+        what the receiver takes: no attenuator keeps both on paper, a reading decides. A damage level stays broken.
+        """
+        found = np.zeros(links.margins.shape, dtype=bool)
+        numbers = np.array([way for _, way in self.limits])
+        for number in set(numbers.tolist()):
+            least_db, most_db = self.window_db(number)
+            loss = links.losses[number]
+            spread = loss.worst - loss.least
+            two_sided = (loss.least < least_db) & (loss.worst >= least_db) & (loss.least <= most_db)
+            rows = (numbers == number) & ~self._harm
+            found[rows] = two_sided & (least_db <= most_db) & (spread > most_db - least_db)
+        return found
+
+    def window_db(self, number: int) -> tuple[float, float]:
+        """What the channel of a way must lose in dB so that its light is neither too much nor too little."""
+        allowed = [(limit, limit.allowed_db) for limit, way in self.limits if way == number]
+        least = max(
+            (-db for limit, db in allowed if not limit.low_light and limit.name != "damage"), default=-np.inf
+        )
+        most = min((db for limit, db in allowed if limit.low_light), default=np.inf)
+        return float(least), float(most)
 
     def _thin(self, links: Links) -> Ranks:
         """Marginal where all low-light limits are kept and one of them by less than the house's margin."""
@@ -277,6 +344,21 @@ def _lane_maximum(way: Way, at_most_dbm: float, broken: list[Limit]) -> Finding:
             ),
         )
         .of(application=way.receives.name, at_most_dbm=round(at_most_dbm, 2))
+        .model_copy(update={"caution": INVISIBLE})
+    )
+
+
+def _to_be_measured(limit: Limit, at: tuple[str, ...], least_db: float, most_db: float) -> Finding:
+    return (
+        LIGHT_UNDECIDED.undecided(
+            at,
+            f"Too much or too little light: paper does not say. Measure: the loss must read between "
+            f"{least_db:.1f} dB and {most_db:.1f} dB.",
+            f"{_sum(limit)}. The least and the worst loss of this link lie farther apart than what the receiver "
+            "takes. Take the meter's uncertainty off both ends of that range, then enter the reading.",
+            *(f.source for f in _sources(limit)),
+        )
+        .of(least_db=round(least_db, 6), most_db=round(most_db, 6))
         .model_copy(update={"caution": INVISIBLE})
     )
 

@@ -37,6 +37,7 @@ class Limit(Frozen):
     ``typical_margin_db`` is the same sum with the expected loss: it informs and never decides. ``on_estimate``:
     without its estimates the limit might end otherwise, kept or broken. ``open``: the most that the
     transmitter sends is not known of this module; broken it leaves the link undecided.
+    ``two_sided``: so does a limit of a way whose real loss may lie in its window or not.
     """
 
     name: LimitName
@@ -47,6 +48,12 @@ class Limit(Frozen):
     on_estimate: bool
     low_light: bool
     open: bool = False
+    two_sided: bool = False
+
+    @property
+    def decides(self) -> bool:
+        """Whether the link fails where this limit is broken."""
+        return not self.open and not (self.two_sided and self.margin_db < 0)
 
 
 class PowerPoint(Frozen):
@@ -97,7 +104,7 @@ class LimitOf:
         """Whether one of its figures is an estimate."""
         return any(figure.source.estimate for figure in self.figures)
 
-    def told(self, sums: Sums, margin_db: float, *, guessed: bool) -> Limit:
+    def told(self, sums: Sums, margin_db: float, *, guessed: bool, two_sided: bool = False) -> Limit:
         """The limit of a single link as a sum that a person can follow."""
         worst, expected, least = (float(values[0]) for values in (sums.worst, sums.expected, sums.least))
         if self.low_light:
@@ -113,6 +120,7 @@ class LimitOf:
             on_estimate=guessed,
             low_light=self.low_light,
             open=self.open,
+            two_sided=two_sided,
         )
 
 

@@ -5,7 +5,14 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import cast
 
-from passerelle.core.budget.light import LANE_MAXIMUM, LIGHT_DAMAGE, LIGHT_TOO_BRIGHT, LOSS_OVER_LIMIT, MARGIN_THIN
+from passerelle.core.budget.light import (
+    LANE_MAXIMUM,
+    LIGHT_DAMAGE,
+    LIGHT_TOO_BRIGHT,
+    LIGHT_UNDECIDED,
+    LOSS_OVER_LIMIT,
+    MARGIN_THIN,
+)
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, Fix
 from passerelle.core.link.chain import Link, modules, place_at
@@ -40,7 +47,7 @@ def pads(link: Link, catalog: Catalog) -> Iterator[tuple[float, tuple[Edit, ...]
         yield value_db, (Insert(after=after, piece=pad),)
 
 
-@cures(LIGHT_TOO_BRIGHT, LIGHT_DAMAGE)
+@cures(LIGHT_TOO_BRIGHT, LIGHT_DAMAGE, LIGHT_UNDECIDED)
 def attenuator_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
     """A fixed attenuator of each usual value in front of a module; the review keeps those that satisfy all."""
     for value_db, edits in pads(link, catalog):

@@ -8457,6 +8457,7 @@ export interface components {
          *     ``typical_margin_db`` is the same sum with the expected loss: it informs and never decides. ``on_estimate``:
          *     without its estimates the limit might end otherwise, kept or broken. ``open``: the most that the
          *     transmitter sends is not known of this module; broken it leaves the link undecided.
+         *     ``two_sided``: so does a limit of a way whose real loss may lie in its window or not.
          */
         Limit: {
             /**
@@ -8481,6 +8482,11 @@ export interface components {
              * @default false
              */
             open: boolean;
+            /**
+             * Two Sided
+             * @default false
+             */
+            two_sided: boolean;
         };
         /**
          * LineRequest
@@ -12201,6 +12207,8 @@ export interface components {
          *     ``reach_m`` is how far a link without glass may go from port to port; None for glass, whose limits differ.
          *     ``as_measured``: a reading that decides stands in the place of terms of the loss.
          *     ``stage`` is the first stage of the job that still has work on this link.
+         *     ``dark`` is the tightest margin against too little light, which the house margin is held against; ``bright`` that
+         *     against too much, which it is not: nothing gets brighter with age.
          *     ``complete`` is false when a piece's length, grade or figure is missing, so that sums are lower bounds and
          *     no margin is given.
          */
@@ -12229,6 +12237,8 @@ export interface components {
             margin_db: number | null;
             /** Deciding Limit */
             deciding_limit: string | null;
+            dark?: components["schemas"]["SideMargin"] | null;
+            bright?: components["schemas"]["SideMargin"] | null;
             /** House Margin Db */
             house_margin_db: number;
             loss: components["schemas"]["LossSummary"] | null;
@@ -12936,6 +12946,16 @@ export interface components {
             outside_db?: number | null;
             /** Application Db */
             application_db?: number | null;
+        };
+        /**
+         * SideMargin
+         * @description The tightest limit of one side of the light with its margin in dB.
+         */
+        SideMargin: {
+            /** Limit */
+            limit: string;
+            /** Margin Db */
+            margin_db: number;
         };
         /**
          * SituationWish
