@@ -13,6 +13,7 @@ from functools import cached_property
 import numpy as np
 
 from passerelle.core.budget.light import Light, house_margin_db
+from passerelle.core.budget.loss import without_figures
 from passerelle.core.budget.measured import reading_findings
 from passerelle.core.budget.ways import Way, ways_of
 from passerelle.core.catalog.records import Application
@@ -285,7 +286,7 @@ def _glass_kind(
     for application in applications:
         foreign = foreign_glass(chain, application, catalog)
         row = None if foreign else governing_row(application, chain, grade)
-        fixed += foreign
+        fixed += foreign or without_figures(chain, catalog, application)
         if row is not None:
             by_length.append(Reach(chain, application, row, graded))
         if row is not None and graded:

@@ -16,14 +16,17 @@ from typing import Any, Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from passerelle.core.catalog.records import FiberGrade
+from passerelle.core.catalog.records import Application, FiberGrade
 from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.findings import Finding, Rule
 from passerelle.core.link.compose import Chain, Joiner, Joint, Standing
 from passerelle.core.parts.part import OfAllowance, OfFigures, OfGlass
 from passerelle.core.remembered import by_identity
 from passerelle.core.rules.by_length import Sums
 from passerelle.core.sources import Frozen, Source, derived, estimated
 from passerelle.core.units import format_length
+
+ATTENUATION_UNKNOWN = Rule("loss.no_figure", "match")
 
 Direction = Literal["right", "left"]
 TermPart = Literal["fiber", "mated pair", "splice", "attenuator", "mismatch", "reading"]
@@ -158,6 +161,30 @@ def worst_db_per_km(grade: FiberGrade, wavelengths_nm: tuple[int, ...]) -> tuple
         scaled = f"{source.text}, carried from {nominal} to {shortest_nm} nm by the fourth power (scattering)"
         source = derived(scaled) if not source.estimate else estimated(scaled)
     return grade.attenuation_db_per_km[nominal] * factor, source
+
+
+def without_figures(chain: Chain, catalog: Catalog, application: Application) -> list[Finding]:
+    """A finding for each piece of glass whose grade has no attenuation at a wavelength of the application."""
+    found = []
+    for line in chain.glass:
+        grade = line.traits.grades[0] if line.traits.grades else ""
+        if not grade or worst_db_per_km(catalog.fiber(grade), application.wavelengths_nm) is not None:
+            continue
+        listed = catalog.fiber(grade).attenuation_db_per_km
+        reached = [
+            nm for nm in application.wavelengths_nm if nominal_wavelength_nm(catalog.fiber(grade), nm) is None
+        ]
+        at_nm = " and ".join(f"{nm} nm" for nm in dict.fromkeys(reached))
+        found.append(
+            ATTENUATION_UNKNOWN.undecided(
+                (line.id,),
+                f"What {grade} loses at {at_nm} is not known, so {application.name} cannot be judged on it.",
+                f"Figures are at hand for {', '.join(f'{nm} nm' for nm in listed)}. Measure the loss at that "
+                "wavelength and enter the reading, or use an application of a listed one.",
+                catalog.fiber(grade).attenuation_source,
+            ).of(fiber=grade, application=application.name)
+        )
+    return found
 
 
 def part_terms(

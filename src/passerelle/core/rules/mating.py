@@ -104,7 +104,8 @@ def _polishes(joint: Joint, catalog: Catalog) -> list[Finding]:
         return [_angled_needed(joint)] if asked and left.polish != "APC" else []
     if "APC" in (left.polish, right.polish):
         angled, flat = ("left", right.polish) if left.polish == "APC" else ("right", left.polish)
-        where = "panel" if joint.via else "module"
+        opening = joint.left if joint.left_face.kind != "plug" else joint.right
+        where = "panel" if joint.via else opening.word if opening else "joint"
         return [
             MATING_ANGLED_FLAT.damage(
                 joint.at,
