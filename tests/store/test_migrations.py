@@ -28,3 +28,18 @@ def test_the_newest_revision_is_the_head_of_the_migrations() -> None:
     config = Config()
     config.set_main_option("script_location", str(MIGRATIONS))
     assert ScriptDirectory.from_config(config).get_heads() == [newest_revision()]
+
+
+def test_an_older_database_knows_which_ports_its_links_use(database: Database) -> None:
+    """As released with 0011: without the table, which is filled from the links that there are."""
+    query = "SELECT link_id, place, label, leg, project_id FROM port_use ORDER BY link_id, place, label, leg"
+    with database.write() as session:
+        known = session.connection().exec_driver_sql(query).all()
+        session.connection().exec_driver_sql("DROP TABLE port_use")
+        session.connection().exec_driver_sql("UPDATE alembic_version SET version_num = '0011'")
+    database.close()
+    again = Database(database.path)
+    with again.read() as session:
+        assert session.connection().exec_driver_sql(query).all() == known
+        assert len(known) > len(demo_links())
+    again.close()

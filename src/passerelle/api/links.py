@@ -2,18 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Container, Sequence
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Request, status
 from fastapi.responses import Response
+from pydantic import TypeAdapter
 from sqlalchemy.orm import Session
 
 from passerelle.api.address import ROOT
 from passerelle.api.errands import rows_of
 from passerelle.api.laying import add_laid, laid_links
 from passerelle.api.problems import PROBLEM_RESPONSES
-from passerelle.api.rows import numbered, shelf_of
+from passerelle.api.rows import failed, numbered, shelf_of
 from passerelle.api.schemas.common import ProjectOut, RowId, Seen
 from passerelle.api.schemas.links import (
     EditRequest,
@@ -23,12 +24,21 @@ from passerelle.api.schemas.links import (
     LinkPage,
     LinkRowOut,
     NewLink,
+    PortClash,
     PreviewOut,
     PreviewRequest,
     WhatIfOut,
 )
 from passerelle.api.state import database_of, writing
-from passerelle.api.views import catalog_of, link_out, link_view, preview_view, project_view
+from passerelle.api.views import (
+    catalog_of,
+    link_out,
+    link_view,
+    port_clashes,
+    preview_view,
+    project_view,
+    surroundings,
+)
 from passerelle.api.workroom import MANY, workroom_of
 from passerelle.core.catalog.shelves import Catalog, load_catalog
 from passerelle.core.house import HouseRules
@@ -59,7 +69,8 @@ def list_links(request: Request, project_id: RowId) -> Response:
     """All links of a project with their verdicts, in the project's order."""
     with database_of(request).read() as session:
         owner, heads = stored.project(session, project_id), stored_links.revisions(session, project_id)
-    return Response(_listed(request, owner, heads), media_type="application/json")
+        clashing = {one.link for one in port_clashes(session, project_id)}
+    return Response(_listed(request, owner, heads, clashing), media_type="application/json")
 
 
 @router.get("/projects/{project_id}/links/page", response_model=LinkPage)
@@ -72,8 +83,9 @@ def page_links(
     """Some links of the list, behind the first ``after``: so that the first rows need not wait for the last."""
     with database_of(request).read() as session:
         owner, heads = stored.project(session, project_id), stored_links.revisions(session, project_id)
+        shared = _clashes(session, project_id)
     rows = _listed(request, owner, heads[after : after + most])
-    head = b'{"revision":%d,"count":%d,"rows":' % (owner.revision, len(heads))
+    head = b'{"revision":%d,"count":%d,"clashes":%s,"rows":' % (owner.revision, len(heads), shared)
     return Response(head + rows + b"}", media_type="application/json")
 
 
@@ -85,13 +97,27 @@ def news_of_links(request: Request, project_id: RowId, since: Seen) -> Response:
         numbers = [number for number, _ in stored_links.revisions(session, project_id)]
         other_house = owner.house_revision > since
         changed = stored_links.changed_since(session, project_id, 0 if other_house else since)
+        shared = _clashes(session, project_id)
     rows = _listed(request, owner, changed)
-    head = b'{"revision":%d,"numbers":[%s],"rows":' % (owner.revision, ",".join(map(str, numbers)).encode())
+    listed = ",".join(map(str, numbers)).encode()
+    head = b'{"revision":%d,"clashes":%s,"numbers":[%s],"rows":' % (owner.revision, shared, listed)
     return Response(head + rows + b"}", media_type="application/json")
 
 
-def _listed(request: Request, owner: StoredProject, heads: Sequence[tuple[int, int]]) -> bytes:
-    """The rows of links, given by number and revision, as a JSON list; those that are not known are judged."""
+def _clashes(session: Session, project_id: int) -> bytes:
+    return _CLASHES.dump_json(port_clashes(session, project_id))
+
+
+_CLASHES = TypeAdapter(tuple[PortClash, ...])
+
+
+def _listed(
+    request: Request, owner: StoredProject, heads: Sequence[tuple[int, int]], clashing: Container[int] = ()
+) -> bytes:
+    """The rows of links, given by number and revision, as a JSON list; those that are not known are judged.
+
+    Links that are ``clashing`` with others fail.
+    """
     shelf = shelf_of(request)
     rows = shelf.known(heads, owner.house_revision)
     if stale := [number for number, _ in heads if number not in rows]:
@@ -99,6 +125,7 @@ def _listed(request: Request, owner: StoredProject, heads: Sequence[tuple[int, i
         judged = workroom_of(request).run("", rows_of, path, owner.id, stale, alone=alone, way="out")
         shelf.put(owner.house_revision, judged)
         rows |= {number: row for number, _, row in judged}
+    rows |= {number: failed(rows[number]) for number in rows if number in clashing}
     listed = (numbered(rows[number], number) for number, _ in heads if number in rows)
     return b"[" + b",".join(listed) + b"]"
 
@@ -122,7 +149,7 @@ def create_link(request: Request, project_id: RowId, wish: NewLink) -> LinkOut:
             more = f" and {len(links) - 1} more" if len(links) > 1 else ""
             label = f"add {links[0].name}{more}"
             made = add_laid(session, project_id, links, label, new_cable=new_cable)[0][0]
-        shown = project_view(session, stored.project(session, project_id))
+        shown = surroundings(session, made)
     return link_out(made, shown)
 
 
@@ -226,7 +253,7 @@ def edit_link(request: Request, link_id: RowId, wish: EditRequest) -> LinkOut:
     with writing(request) as session:
         _check_names(session, owner, [after])
         made = stored_links.put_change(session, ready, label)
-        shown = project_view(session, owner)
+        shown = surroundings(session, made)
     return link_out(made, shown)
 
 
@@ -270,8 +297,8 @@ def duplicate_link(request: Request, link_id: RowId) -> LinkOut:
         name = f"{original.link.name[:112]}, copy"
         copy = original.link.model_copy(update={"name": name})
         made = stored_links.add_link(session, original.project_id, copy, f"add {name}")
-        owner = project_view(session, stored.project(session, made.project_id))
-    return link_out(made, owner)
+        shown = surroundings(session, made)
+    return link_out(made, shown)
 
 
 @router.delete("/links/{link_id}")

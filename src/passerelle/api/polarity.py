@@ -13,7 +13,7 @@ from passerelle.api.schemas.common import RowId
 from passerelle.api.schemas.links import LinkOut, PreviewRequest
 from passerelle.api.schemas.polarity import BackboneLink, Trial
 from passerelle.api.state import database_of, writing
-from passerelle.api.views import catalog_of, link_out, prices_of, project_view
+from passerelle.api.views import catalog_of, link_out, prices_of, surroundings
 from passerelle.core.batch import figures_of
 from passerelle.core.catalog.shelves import Catalog, load_catalog
 from passerelle.core.elsewhere import elsewhere
@@ -94,7 +94,7 @@ def lay_over(request: Request, project_id: RowId, wish: BackboneLink) -> LinkOut
     ).model_copy(update={"wanted_rate_mbps": optic.rate_mbps})
     with writing(request) as session:
         added = add_laid(session, project_id, [made], f"add {name}")[0][0]
-        shown = project_view(session, stored.project(session, project_id))
+        shown = surroundings(session, added)
     return link_out(added, shown)
 
 

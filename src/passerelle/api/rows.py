@@ -15,7 +15,9 @@ from fastapi import Request
 import passerelle
 from passerelle.api.schemas.links import LinkRowOut, PieceMark
 from passerelle.core.batch import Figures
+from passerelle.core.findings import Verdict
 from passerelle.core.link.chain import Link, ports
+from passerelle.core.link.port_use import PORT_IN_TWO_LINKS
 from passerelle.store.database import Database
 from passerelle.store.listed import Row, keep_rows, kept_rows
 from passerelle.store.trouble import DatabaseTroubleError
@@ -110,6 +112,15 @@ def row_out(number: int, link: Link, figures: Figures) -> LinkRowOut:
 def row_json(link: Link, figures: Figures) -> bytes:
     """A link in the list, as JSON, its number left at 0."""
     return row_out(0, link, figures).model_dump_json().encode()
+
+
+def failed(row: bytes) -> bytes:
+    """A row of a link that fails beside the others of its project, whatever it is by itself."""
+    found = LinkRowOut.model_validate_json(row)
+    if found.verdict.broken:
+        return row
+    worse = {"verdict": Verdict.FAIL, "verdict_text": Verdict.FAIL.value, "stage": PORT_IN_TWO_LINKS.stage}
+    return found.model_copy(update=worse).model_dump_json().encode()
 
 
 def numbered(row: bytes, number: int) -> bytes:

@@ -4,23 +4,27 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Mapping
+from dataclasses import dataclass
 
 from sqlalchemy.orm import Session
 
 from passerelle.api.rows import row_out
 from passerelle.api.schemas.common import EntryMark, ProjectOut
-from passerelle.api.schemas.links import LinkOut, PreviewOut
+from passerelle.api.schemas.links import LinkOut, PortClash, PreviewOut
 from passerelle.api.schemas.projects import EventOut, HistoryOut
 from passerelle.core.batch import figures_of
 from passerelle.core.catalog.prices import prices
 from passerelle.core.catalog.records import Application
 from passerelle.core.catalog.shelves import Catalog, load_catalog
 from passerelle.core.events import ReadingTaken
+from passerelle.core.findings import Finding
 from passerelle.core.house import HouseRules, house_catalog
 from passerelle.core.kept import Kept
 from passerelle.core.link.chain import Link
-from passerelle.core.review import Review, review
+from passerelle.core.link.port_use import clash_findings, clash_words
+from passerelle.core.review import Review, review, with_others
 from passerelle.store.history import Entry, next_redo, next_undo
+from passerelle.store.port_uses import clashes_at, clashes_in, names_of
 from passerelle.store.projects import project
 from passerelle.store.stored import StoredLink, StoredProject
 
@@ -82,14 +86,39 @@ def _mark(entry: Entry | None) -> EntryMark | None:
     return EntryMark(entry=entry.id, label=entry.label, who=entry.who) if entry else None
 
 
+@dataclass(frozen=True)
+class Surroundings:
+    """What stands around a link: its project, what is said of it beside the others, and all that share a port."""
+
+    project: ProjectOut
+    findings: tuple[Finding, ...]
+    clashes: tuple[PortClash, ...]
+
+
+def surroundings(session: Session, stored: StoredLink) -> Surroundings:
+    """The project of a link, and where it or others share ports; the links themselves are not read."""
+    owner = project_view(session, project(session, stored.project_id))
+    here = clashes_at(session, stored.id)
+    said = clash_findings(stored.link, here, names_of(session, here)) if here else []
+    return Surroundings(owner, tuple(said), port_clashes(session, stored.project_id))
+
+
+def port_clashes(session: Session, project_id: int) -> tuple[PortClash, ...]:
+    """The links of a project that share a port with another, each with the ports and the others' names."""
+    found = clashes_in(session, project_id)
+    names = names_of(session, [clash for here in found.values() for clash in here])
+    return tuple(PortClash(link=number, what=clash_words(here, names)) for number, here in found.items())
+
+
 def link_view(session: Session, stored: StoredLink) -> LinkOut:
     """A link with its review and the project's next undo and redo."""
-    return link_out(stored, project_view(session, project(session, stored.project_id)))
+    return link_out(stored, surroundings(session, stored))
 
 
-def link_out(stored: StoredLink, owner: ProjectOut) -> LinkOut:
+def link_out(stored: StoredLink, around: Surroundings) -> LinkOut:
     """The same without a session: judging takes its time, and nobody should wait for a lock meanwhile."""
-    found = judged(stored.link, owner.house_rules)
+    owner = around.project
+    found = with_others(judged(stored.link, owner.house_rules), around.findings)
     (listed,) = figures_of([stored.link], load_catalog(), owner.house_rules)
     return LinkOut(
         id=stored.id,
@@ -98,6 +127,7 @@ def link_out(stored: StoredLink, owner: ProjectOut) -> LinkOut:
         link=stored.link,
         review=found,
         row=row_out(stored.id, stored.link, listed),
+        clashes=around.clashes,
         verdict_text=found.verdict_text,
         stage=found.stage,
         undo=owner.undo,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Annotated
 
@@ -11,9 +12,10 @@ from passerelle.cli.told import as_dict, figures_as_dict, figures_line, review_l
 from passerelle.cli.words import JsonOption, print_json, stop
 from passerelle.core.batch import Figures, no_collection
 from passerelle.core.catalog.shelves import load_catalog
-from passerelle.core.findings import Verdict
+from passerelle.core.findings import Finding, Verdict
 from passerelle.core.link.chain import Link
-from passerelle.core.review import review
+from passerelle.core.link.port_use import clash_findings, clashes_of
+from passerelle.core.review import review, with_others
 from passerelle.core.side_by_side import figures_side_by_side
 from passerelle.exchange.plan_file import PlanFile, PlanFileError, read_plan
 
@@ -58,8 +60,10 @@ def _read(plan: Path) -> PlanFile:
 
 def _told_whole(content: PlanFile, *, as_json: bool, fixes: bool) -> bool:
     """Print the reviews; whether a link is broken."""
+    shared = _shared_ports(content)
     reviews = [
-        (link, review(link, load_catalog(), content.house_rules, with_fixes=fixes)) for link in content.links
+        (link, with_others(review(link, load_catalog(), content.house_rules, with_fixes=fixes), shared.get(at, ())))
+        for at, link in enumerate(content.links)
     ]
     if as_json:
         print_json([{"name": link.name, **as_dict(found)} for link, found in reviews])
@@ -71,24 +75,35 @@ def _told_whole(content: PlanFile, *, as_json: bool, fixes: bool) -> bool:
 def _told_in_figures(content: PlanFile, *, as_json: bool) -> bool:
     """Print the figures of all links; whether one is broken."""
     figures = figures_side_by_side(content.links, load_catalog(), content.house_rules)
+    shared = _shared_ports(content)
+    for at in shared:
+        if not figures[at].verdict.broken:
+            figures[at] = figures[at]._replace(verdict=Verdict.FAIL, on_estimate=False, as_measured=False)
     if as_json:
         told = zip(content.links, figures, strict=True)
         print_json([{"name": link.name, **figures_as_dict(link, found)} for link, found in told])
     else:
-        typer.echo("\n".join(_lines(content, figures)))
+        typer.echo("\n".join(_lines(content, figures, shared)))
     return any(found.verdict.broken for found in figures)
 
 
-def _lines(content: PlanFile, figures: list[Figures]) -> list[str]:
+def _shared_ports(content: PlanFile) -> dict[int, list[Finding]]:
+    """What is said of links that share a port with another, by their places in the plan."""
+    names = {at: link.name for at, link in enumerate(content.links)}
+    found = clashes_of(content.links)
+    return {at: clash_findings(content.links[at], here, names) for at, here in found.items()}
+
+
+def _lines(content: PlanFile, figures: list[Figures], shared: dict[int, list[Finding]]) -> list[str]:
     lines: list[str] = []
     untold = 0
     left = TOLD
-    for link, found in zip(content.links, figures, strict=True):
+    for at, (link, found) in enumerate(zip(content.links, figures, strict=True)):
         if found.verdict is Verdict.PASS:
             lines.append(figures_line(link.name, found))
         elif left:
             left -= 1
-            lines += _reasons(link, content)
+            lines += _reasons(link, content, shared.get(at, ()))
         else:
             untold += 1
             lines.append(figures_line(link.name, found))
@@ -97,6 +112,6 @@ def _lines(content: PlanFile, figures: list[Figures]) -> list[str]:
     return lines
 
 
-def _reasons(link: Link, content: PlanFile) -> list[str]:
-    found = review(link, load_catalog(), content.house_rules, with_fixes=False)
+def _reasons(link: Link, content: PlanFile, said: Sequence[Finding]) -> list[str]:
+    found = with_others(review(link, load_catalog(), content.house_rules, with_fixes=False), said)
     return review_lines(link.name, found)

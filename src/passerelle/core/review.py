@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from passerelle.core.budget.light import LIGHT_DAMAGE, LIGHT_TOO_BRIGHT, LIGHT_UNDECIDED, Sides
@@ -19,7 +20,7 @@ from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.errors import EditError
 from passerelle.core.findings import Effect, Finding, Fix, Rule, Severity, Verdict, verdict_words
 from passerelle.core.house import HouseRules, house_catalog
-from passerelle.core.judge import VERDICTS, Judged, Kind, best_of, kind_of
+from passerelle.core.judge import RANK, VERDICTS, Judged, Kind, best_of, kind_of
 from passerelle.core.link.candidates import undecided_glass, variants
 from passerelle.core.link.chain import Link, glass
 from passerelle.core.link.edits import apply_edits
@@ -164,6 +165,18 @@ def _review(link: Link, catalog: Catalog, house: HouseRules, *, with_fixes: bool
         fixed = tuple(_with_fixes(link, found, finding, catalog, house) for finding in found.findings)
         found = found.model_copy(update={"findings": fixed})
     return found
+
+
+def with_others(found: Review, said: Sequence[Finding]) -> Review:
+    """A review with what is said of the link beside the other links of its project."""
+    if not said:
+        return found
+    findings = tuple(sorted([*found.findings, *said], key=_order))
+    worst = min((finding.best for finding in said if finding.best), key=RANK.__getitem__, default=found.verdict)
+    if RANK[worst] >= RANK[found.verdict]:
+        return found.model_copy(update={"findings": findings})
+    update = {"verdict": worst, "on_estimate": False, "as_measured": False, "stage": said[0].stage}
+    return found.model_copy(update={**update, "findings": findings, "headline": said[0].what})
 
 
 def _brief(link: Link, catalog: Catalog, house: HouseRules) -> Brief:

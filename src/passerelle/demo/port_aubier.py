@@ -57,7 +57,7 @@ def demo_links() -> list[Link]:
 
 def _gate_camera(catalog: Catalog) -> Link:
     """A camera at the gate over a cable that comes with its plugs; they do not pass the duct."""
-    near, far = _ends("Gatehouse", "core 1/9", "1000BASE-LX10", catalog, GIG)
+    near, far = _ends("Gatehouse", "core 1/10", "1000BASE-LX10", catalog, GIG)
     return build_link("Gate camera", near, far, "1000BASE-LX10", ("OS2",), 120.0, catalog)
 
 
@@ -94,10 +94,10 @@ _READINGS: dict[str, tuple[Edit, ...]] = {
 
 
 def _ends(
-    far: str, port: str, application: str, catalog: Catalog, rates: tuple[int, ...]
+    far: str, port: str, application: str, catalog: Catalog, rates: tuple[int, ...], uplink: str = "uplink"
 ) -> tuple[LinkEnd, LinkEnd]:
     cage = cage_for(catalog, application)
-    return LinkEnd(OFFICE, port, cage, rates), LinkEnd(far, "uplink", cage, rates)
+    return LinkEnd(OFFICE, port, cage, rates), LinkEnd(far, uplink, cage, rates)
 
 
 def _noted(link: Link, notes: str, *edits: Edit) -> Link:
@@ -135,7 +135,7 @@ def _lock_quay(catalog: Catalog) -> Link:
 
 
 def _lock_dike(catalog: Catalog) -> Link:
-    near, far = _ends("Lock house", "core 1/50", "10GBASE-ER", catalog, BOTH)
+    near, far = _ends("Lock house", "core 1/50", "10GBASE-ER", catalog, BOTH, uplink="uplink 2")
     link = build_link(
         "Lock house, dike duct", near, far, "10GBASE-ER", ("OS2",), 840, catalog, wanted_rate_mbps=10000
     )
@@ -173,7 +173,7 @@ def _crane_3(catalog: Catalog) -> Link:
 
 
 def _cold_store(catalog: Catalog) -> Link:
-    near, far = _ends("Cold store", "core 1/51", "10GBASE-SR", catalog, BOTH)
+    near, far = _ends("Cold store", "core 1/51", "10GBASE-SR", catalog, BOTH, uplink="uplink 2")
     candidates = ("62.5/125-160", "OM1", "50/125-400", "OM2")
     link = build_link("Cold store", near, far, "10GBASE-SR", candidates, 185, catalog, wanted_rate_mbps=10000)
     cords: list[Edit] = [

@@ -12,12 +12,14 @@ from passerelle.core.errors import PlantError
 from passerelle.core.events import Event
 from passerelle.core.link.chain import Link
 from passerelle.core.link.keys import keyed
+from passerelle.core.link.port_use import PortUse, port_uses
 from passerelle.core.plant.riders import check_taken, parts_in
 from passerelle.core.plant.site import Plant
 from passerelle.store import events, taken
 from passerelle.store.events import new_key
 from passerelle.store.history import WholeEntry, next_revision, record_kept, restore
 from passerelle.store.plants import plant_of, put_plant
+from passerelle.store.port_uses import put_port_uses
 from passerelle.store.records import Body, driver, keep_packed, packed
 from passerelle.store.stored import project_row
 from passerelle.store.tables import SCHEMA, LinkRow, ProjectRow
@@ -38,14 +40,15 @@ class Basis:
 
 @dataclass(frozen=True)
 class PreparedLinks:
-    """Links ready to be written: their JSON and keys, the names and compressed text of their records; those on the
-    plan, by their place among all; what happened to them.
+    """Links ready to be written: their JSON and keys, the names and compressed text of their records, their ports;
+    those on the plan, by their place among all; what happened to them.
     """
 
     bodies: list[str]
     keys: list[str]
     names: list[str]
     records: list[bytes]
+    uses: list[tuple[PortUse, ...]]
     riding: dict[int, Link]
     events: list[Event]
 
@@ -65,6 +68,7 @@ def prepared(links: Sequence[Link], happened: Sequence[Event] = ()) -> PreparedL
         keys=[link.key for link in links],
         names=[name for name, _ in made],
         records=[content for _, content in made],
+        uses=[port_uses(link.elements) for link in links],
         riding={place: link for place, link in enumerate(links) if parts_in(link)},
         events=list(happened),
     )
@@ -103,6 +107,7 @@ def add_prepared(
         "INSERT INTO link (id, project_id, position, revision, body, key, schema) VALUES (?, ?, ?, ?, ?, ?, ?)",
         rows,
     )
+    put_port_uses(session, project_id, [(number + i, uses) for i, uses in enumerate(new.uses)])
     taken.take(session, project_id, ((number + i, link.model_dump()) for i, link in new.riding.items()))
     events.append(session, project_id, new.events)
     keep_packed(session, dict(zip(new.names, new.records, strict=True)))

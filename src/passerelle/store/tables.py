@@ -107,6 +107,22 @@ class TakenRow(Base):
     link_id: Mapped[int] = mapped_column(ForeignKey("link.id", ondelete="CASCADE"))
 
 
+class PortUseRow(Base):
+    """A port that a link uses, by its place and label in lower case; ``leg`` as ``core.link.port_use`` has it.
+
+    It follows from the links, and two may name the same one: that is told, not refused.
+    """
+
+    __tablename__ = "port_use"
+    __table_args__ = (Index("ix_port_use_port", "project_id", "place", "label"),)
+
+    link_id: Mapped[int] = mapped_column(ForeignKey("link.id", ondelete="CASCADE"), primary_key=True)
+    place: Mapped[str] = mapped_column(String(120), primary_key=True)
+    label: Mapped[str] = mapped_column(String(120), primary_key=True)
+    leg: Mapped[int] = mapped_column(primary_key=True)
+    project_id: Mapped[int] = mapped_column(ForeignKey("project.id", ondelete="CASCADE"))
+
+
 class EventRow(Base):
     """What happened in the world. Rows are added and never changed or taken away, which triggers see to.
 

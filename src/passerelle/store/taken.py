@@ -10,6 +10,8 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from passerelle.core.errors import PlantError
+from passerelle.core.link.port_use import port_uses
+from passerelle.store.port_uses import put_port_uses
 from passerelle.store.records import Body, driver
 from passerelle.store.tables import LinkRow, TakenRow
 
@@ -25,12 +27,13 @@ def spots(body: Body) -> Iterator[Spot]:
 
 
 def take(session: Session, project_id: int, wanted: Iterable[tuple[int, Body]]) -> None:
-    """Write down what links take now, by their numbers and bodies, in place of what they took.
+    """Write down what links take now, by their numbers and bodies, in place of what they took; their ports too.
 
     Raises:
         PlantError: another link has taken one of the positions.
     """
     links = list(wanted)
+    put_port_uses(session, project_id, [(number, port_uses(body["elements"])) for number, body in links])
     connection = driver(session)
     connection.executemany("DELETE FROM taken WHERE link_id = ?", [(number,) for number, _ in links])
     for number, body in links:

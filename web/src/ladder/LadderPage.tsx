@@ -165,12 +165,7 @@ export function LadderPage({ project }: { project: Project | undefined }) {
                   </Text>
                 )}
                 {line?.kind === "row" && (
-                  <WideRow
-                    row={line.row}
-                    catalog={catalog}
-                    chosen={chosen.has(line.row.id)}
-                    onChoose={toggle}
-                  />
+                  <WideRow row={line.row} catalog={catalog} chosen={chosen.has(line.row.id)} onChoose={toggle} />
                 )}
               </div>
             );

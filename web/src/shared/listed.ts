@@ -1,12 +1,23 @@
 import type { QueryClient } from "@tanstack/react-query";
 
-import { type LinkDetail, type LinkNews, type LinkPage, type LinkRow, call } from "./api";
+import { type LinkDetail, type LinkNews, type LinkPage, type LinkRow, type PortClash, call } from "./api";
 
 /** The list of links as far as it is here: all of it, unless more is on its way; good at a revision of the project. */
 export interface Listed {
   revision: number;
   count: number;
+  clashes: PortClash[];
   rows: LinkRow[];
+}
+
+/** The rows as they stand beside each other: links that share a port with another fail, whatever they are alone. */
+export function rowsOf({ rows, clashes }: Listed): LinkRow[] {
+  if (clashes.length === 0) return rows;
+  const shared = new Set(clashes.map((one) => one.link));
+  return rows.map((row) => {
+    if (!shared.has(row.id) || row.verdict === "fail" || row.verdict === "damage") return row;
+    return { ...row, verdict: "fail", verdict_text: "fail", stage: "match" };
+  });
 }
 
 const FIRST = 200;
@@ -37,7 +48,7 @@ const news = async (projectId: number, known: Listed): Promise<Listed> =>
 export function renewed(known: Listed, told: LinkNews): Listed {
   const rows = new Map([...known.rows, ...told.rows].map((row) => [row.id, row]));
   const listed = told.numbers.flatMap((number) => rows.get(number) ?? []);
-  return { revision: told.revision, count: listed.length, rows: listed };
+  return { revision: told.revision, count: listed.length, clashes: told.clashes, rows: listed };
 }
 
 /** The list after the answer to a change of one link, where nothing else changed since; null where it did. */
@@ -46,5 +57,10 @@ export function withAnswer(known: Listed, answered: LinkDetail): Listed | null {
   if (answered.revision > known.revision + 1 || known.rows.length < known.count) return null;
   const at = known.rows.findIndex((row) => row.id === answered.id);
   if (at < 0) return null;
-  return { ...known, revision: answered.revision, rows: known.rows.with(at, answered.row) };
+  return {
+    ...known,
+    revision: answered.revision,
+    clashes: answered.clashes,
+    rows: known.rows.with(at, answered.row),
+  };
 }

@@ -10,7 +10,7 @@ import {
   type VerdictChange,
   call,
 } from "./api";
-import { type Listed, listKey, readList, withAnswer } from "./listed";
+import { type Listed, listKey, readList, rowsOf, withAnswer } from "./listed";
 import { useSettings } from "./settings";
 import { learnTitles } from "./kinds";
 
@@ -23,7 +23,6 @@ export function useProject() {
   return { data: data?.find((project) => project.id === projectId), error };
 }
 
-const rowsOf = ({ rows }: Listed) => rows;
 const countOf = ({ count }: Listed) => count;
 
 const list = (projectId: number | undefined) =>

@@ -42,24 +42,39 @@ class LinkRowOut(BaseModel):
     pieces: tuple[PieceMark, ...]
 
 
+class PortClash(BaseModel):
+    """A link with a port that others of its project use too: it fails, and ``what`` says which."""
+
+    link: int
+    what: str
+
+
 class LinkPage(BaseModel):
-    """Some rows of the list as it is at a revision of the project; ``count`` is how many there are in all."""
+    """Some rows of the list as it is at a revision of the project; ``count`` is how many there are in all.
+
+    A row is judged by itself; ``clashes`` are all links of the project that share a port with another.
+    """
 
     revision: int
     count: int
+    clashes: tuple[PortClash, ...]
     rows: tuple[LinkRowOut, ...]
 
 
 class LinkNews(BaseModel):
-    """What became of the list since a revision that was known: its numbers in order, and the rows that changed."""
+    """What became of the list since a revision that was known: its numbers in order, and the rows that changed.
+
+    ``clashes`` are all links that share a port with another now.
+    """
 
     revision: int
+    clashes: tuple[PortClash, ...]
     numbers: tuple[int, ...]
     rows: tuple[LinkRowOut, ...]
 
 
 class LinkOut(BaseModel):
-    """A link with its review, and its row in the list."""
+    """A link with its review beside the others of its project, and its row in the list; ``clashes`` as there."""
 
     id: int
     project_id: int
@@ -67,6 +82,7 @@ class LinkOut(BaseModel):
     link: Link
     review: Review
     row: LinkRowOut
+    clashes: tuple[PortClash, ...]
     verdict_text: str
     stage: Stage
     undo: EntryMark | None

@@ -8577,10 +8577,14 @@ export interface components {
         /**
          * LinkNews
          * @description What became of the list since a revision that was known: its numbers in order, and the rows that changed.
+         *
+         *     ``clashes`` are all links that share a port with another now.
          */
         LinkNews: {
             /** Revision */
             revision: number;
+            /** Clashes */
+            clashes: components["schemas"]["PortClash"][];
             /** Numbers */
             numbers: number[];
             /** Rows */
@@ -8588,7 +8592,7 @@ export interface components {
         };
         /**
          * LinkOut
-         * @description A link with its review, and its row in the list.
+         * @description A link with its review beside the others of its project, and its row in the list; ``clashes`` as there.
          */
         LinkOut: {
             /** Id */
@@ -8600,6 +8604,8 @@ export interface components {
             link: components["schemas"]["Link"];
             review: components["schemas"]["Review"];
             row: components["schemas"]["LinkRowOut"];
+            /** Clashes */
+            clashes: components["schemas"]["PortClash"][];
             /** Verdict Text */
             verdict_text: string;
             /**
@@ -8613,12 +8619,16 @@ export interface components {
         /**
          * LinkPage
          * @description Some rows of the list as it is at a revision of the project; ``count`` is how many there are in all.
+         *
+         *     A row is judged by itself; ``clashes`` are all links of the project that share a port with another.
          */
         LinkPage: {
             /** Revision */
             revision: number;
             /** Count */
             count: number;
+            /** Clashes */
+            clashes: components["schemas"]["PortClash"][];
             /** Rows */
             rows: components["schemas"]["LinkRowOut"][];
         };
@@ -10675,6 +10685,16 @@ export interface components {
             ingress: "unknown" | "IP20" | "IP30" | "IP54" | "IP65" | "IP67" | "IP66/IP67";
         };
         /**
+         * PortClash
+         * @description A link with a port that others of its project use too: it fails, and ``what`` says which.
+         */
+        PortClash: {
+            /** Link */
+            link: number;
+            /** What */
+            what: string;
+        };
+        /**
          * PortOfBox
          * @description The port of a box that an end of a link is; an empty box is none.
          */
@@ -12207,8 +12227,8 @@ export interface components {
          *     ``reach_m`` is how far a link without glass may go from port to port; None for glass, whose limits differ.
          *     ``as_measured``: a reading that decides stands in the place of terms of the loss.
          *     ``stage`` is the first stage of the job that still has work on this link.
-         *     ``dark`` is the tightest margin against too little light, which the house margin is held against; ``bright`` that
-         *     against too much, which it is not: nothing gets brighter with age.
+         *     ``dark`` is the tightest margin against too little light, which the house margin is held against; ``bright``
+         *     that against too much, which it is not: nothing gets brighter with age.
          *     ``complete`` is false when a piece's length, grade or figure is missing, so that sums are lower bounds and
          *     no margin is given.
          */
