@@ -13,7 +13,8 @@ from passerelle.core.review import Review, review
 from tests.core.plain import CATALOG, plain_link
 from tests.depth import examples
 
-HOUSE = HouseRules(margin_db=0.0)
+HOUSE = HouseRules(margin_db=0.0, reel_m=0)
+"""No splices are assumed: the window is that of the glass and the plugs."""
 
 
 def judge(application: str, grade: str, length_m: float) -> Review:

@@ -96,8 +96,11 @@ def test_a_few_metres_are_one_cord_and_a_spliced_house_splices_the_rest() -> Non
 
 
 def test_one_strand_gets_a_matched_pair() -> None:
-    link = best_links(ask(7400, 1000, strands=1), CATALOG, HouseRules())[0]
+    link = best_links(ask(5400, 1000, strands=1), CATALOG, HouseRules())[0]
     assert {m.application for m in modules(link)} == {"1000BASE-BX10-D", "1000BASE-BX10-U"}
+    longer = best_links(ask(7400, 1000, strands=1), CATALOG, HouseRules())[0]
+    sold = {m.application for m in modules(longer)}
+    assert sold == {"1G-single-20km-D", "1G-single-20km-U"}, "spliced at both ends and on its way"
 
 
 def test_the_form_follows_the_cage() -> None:
@@ -109,7 +112,7 @@ def test_the_form_follows_the_cage() -> None:
 @pytest.mark.parametrize(
     ("question", "hint"),
     [
-        (ask(90_000), "90.00 km"),
+        (ask(90_000), "90.01 km"),
         (ask(100, 12_345), "no application in the catalog runs"),
         (ask(100, 100_000, near={"cage": "SFP"}), "With another port at Harbor office: 100GBASE-DR on OS2"),
     ],

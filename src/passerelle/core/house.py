@@ -62,6 +62,8 @@ class SpareRule(Frozen):
 class HouseRules(Frozen):
     """What a project decides; the reason for each default stands in the catalog.
 
+    ``reel_m``: a run that does not say its splices has one for each such length that ends on its way; 0: none.
+    ``plugged_most_m``: longer runs are spliced to pigtails, whatever the school.
     ``margin_db``: a low-light margin between zero and this reads marginal; ``plugged_margin_db`` stands in its
     place, where it is less, for indoor multimode whose every joint is a plug. ``offset_launch_from_m``: below
     this length in metres a missing offset-launch cord is a named departure instead of a failure. ``profile``:
@@ -86,6 +88,12 @@ class HouseRules(Frozen):
     )
     plugged_margin_db: Annotated[float, Field(ge=0, le=20, allow_inf_nan=False)] = Field(
         default_factory=_plugged_default
+    )
+    reel_m: Annotated[float, Field(ge=0, le=100_000, allow_inf_nan=False)] = Field(
+        default_factory=_default("reel_m")
+    )
+    plugged_most_m: Annotated[float, Field(ge=0, le=100_000, allow_inf_nan=False)] = Field(
+        default_factory=_default("plugged_most_m")
     )
     offset_launch_from_m: Annotated[float, Field(ge=0, le=550, allow_inf_nan=False)] = Field(
         default_factory=_default("offset_launch_from_m")
@@ -168,13 +176,19 @@ def house_catalog(catalog: Catalog, house: HouseRules) -> Catalog:
     Raises:
         CatalogError: an own figure that the catalog has no place for.
     """
-    return _house_catalog(catalog, house.profile, house.own_figures, house.own_modules)
+    return _house_catalog(catalog, house.profile, house.own_figures, house.own_modules, house.reel_m)
 
 
 @lru_cache(maxsize=16)
 def _house_catalog(
-    catalog: Catalog, profile: Profile, figures: tuple[OwnFigure, ...], modules: tuple[Datasheet, ...]
+    catalog: Catalog,
+    profile: Profile,
+    figures: tuple[OwnFigure, ...],
+    modules: tuple[Datasheet, ...],
+    reel_m: float,
 ) -> Catalog:
     shown = with_datasheets(with_own(catalog, figures), modules)
+    if reel_m != shown.reel_m:
+        shown = replace(shown, reel_m=reel_m)
     stand_ins = {name: shown.allowance(other) for name, other in _STAND_INS[profile].items()}
     return replace(shown, allowances={**shown.allowances, **stand_ins}) if stand_ins else shown

@@ -48,6 +48,7 @@ from passerelle.core.rules.mating import mating_findings, open_joint
 from passerelle.core.rules.port import APPLICATION_MIXED, end_findings, port_findings
 from passerelle.core.rules.reach import Reach, foreign_glass, governing_row, other_grades
 from passerelle.core.rules.spaces import space_findings
+from passerelle.core.rules.splicing import splice_rules
 from passerelle.core.stages import Stage, stage_of
 
 RANK = {verdict: verdict.rank for verdict in Verdict}
@@ -268,12 +269,13 @@ def _glass_kind(
     missing = missing_inputs(chain)
     ways = ways_of(chain, catalog, grade)
     terms = [term for way in ways[:1] for term in way.terms if term.part in ("fiber", "reading")]
+    assumed = {term.at for way in ways[:1] for term in way.terms if term.every_m}
     counted = {at for term in terms for at in (term.at, *term.covers)}
     summed = not missing and all(line.id in counted for line in chain.glass)
     complete = summed and len(chain.ends) == 2 and chain.closed
     light = Light(ways, house, house_margin_db(chain, catalog, house)) if ways else None
     by_length: list[ByLength] = [light] if light and complete else []
-    by_length += inside
+    by_length += [*inside, *splice_rules(chain, catalog.reel_m, assumed)]
     fixed = [
         *around,
         *mating_findings(chain, catalog),

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from passerelle.core.budget.light import LIGHT_DAMAGE, LIGHT_TOO_BRIGHT, LIGHT_UNDECIDED, Sides
-from passerelle.core.budget.loss import Direction, LossSummary, LossTerm, summarize
+from passerelle.core.budget.loss import Direction, LossSummary, LossTerm, summarize, told_terms
 from passerelle.core.budget.power import (
     Limit,
     PowerPoint,
@@ -319,7 +319,7 @@ def _direction(
     if before and way.terms is kind.ways[0].terms:
         terms, summary = before[0].terms, before[0].loss
     else:
-        terms = tuple(term.of(judged.links.each[0].tolist()) for term in way.terms)
+        terms = told_terms(way.terms, judged.links.each[0].tolist())
         summary = summarize(terms, judged.links.losses[number], spread=detail)
     strongest, weakest = launch_dbm(way.sends, way.row)
     return DirectionReview(

@@ -16,6 +16,7 @@ from passerelle.core.budget.loss import (
     loss_terms,
     mismatch_terms,
     part_terms,
+    told_terms,
 )
 from passerelle.core.catalog.records import Family
 from passerelle.core.catalog.shelves import Catalog
@@ -191,7 +192,7 @@ def should_read(stretch: Stretch, taken: Taken, catalog: Catalog) -> ShouldRead:
     """
     family = stretch.family(catalog) or "single-mode"
     lengths = [line.traits.length_m or 0.0 for line in stretch.chain.lines]
-    inner = [ReadTerm(term=term.of(lengths)) for term in _inner_terms(stretch, taken, catalog)]
+    inner = [ReadTerm(term=term) for term in told_terms(_inner_terms(stretch, taken, catalog), lengths)]
     ends, left_out = _end_terms(stretch, taken, catalog, family, lengths)
     counted = [*inner, *ends]
     off, source = uncertainty_db(taken.method, taken.reference, family, reference_grade=taken.reference_grade)

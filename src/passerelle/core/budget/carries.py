@@ -36,8 +36,8 @@ def carries(application: Application, grade: str, catalog: Catalog) -> Carried |
     """How far an application goes on a grade, by the best row of it or of a grade that it meets; None without one.
 
     Of a two-wavelength pair both directions count. The loss's reach is (channel insertion loss − two mated pairs) /
-    attenuation, all at their worst; where the row has a power budget less penalties that is smaller, that counts
-    instead of the channel loss.
+    attenuation, all at their worst, with a splice for each reel that ends on the way; where the row has a power
+    budget less penalties that is smaller, that counts instead of the channel loss.
 
     Args:
         application: with its reach rows (m, dB).
@@ -69,7 +69,17 @@ def _by_row(application: Application, row: ReachRow, grade: str, catalog: Catalo
         allowed_db = min(allowed_db, row.power_budget_db - row.penalties_db)
     per_km, source = found
     left_db = max(0.0, allowed_db - LEAST_PAIRS * catalog.allowance("mated pair").worst_db)
-    by_loss_m = left_db / per_km * 1000
+    by_loss_m = _spliced_reach_m(left_db, per_km / 1000, catalog)
     if by_loss_m < row.reach_m:
         return Carried(by_loss_m, "loss", row, source)
     return Carried(row.reach_m, "table", row, row.source)
+
+
+def _spliced_reach_m(left_db: float, db_per_m: float, catalog: Catalog) -> float:
+    """How far in m what is left of a budget goes, with a splice at its worst for each reel that ends on the way."""
+    reel_m, splice_db = catalog.reel_m, catalog.allowance("splice").worst_db
+    reach_m, count = left_db / db_per_m, 0
+    while reel_m > 0 and reach_m > (count + 1) * reel_m:
+        count += 1
+        reach_m = max((left_db - count * splice_db) / db_per_m, count * reel_m)
+    return reach_m

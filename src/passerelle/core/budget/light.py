@@ -37,6 +37,7 @@ LIGHT_DAMAGE = Rule("light.damage", "budget")
 MARGIN_THIN = Rule("margin.thin", "budget")
 LANE_MAXIMUM = Rule("light.lane_maximum", "budget")
 LIGHT_UNDECIDED = Rule("light.undecided", "budget")
+LOSS_BY_SPLICES = Rule("loss.by_splices", "budget")
 
 INVISIBLE = "Laser light is invisible: never look into a fiber or a port."
 
@@ -169,7 +170,11 @@ class Light:
             return []
         told = self.told(links)
         broken = [(limit, at) for limit, at in told if limit.margin_db < 0 and limit.decides]
-        found = [*self._lane_maximum(links, told), *self._to_be_measured(links, told)]
+        found = [
+            *self._lane_maximum(links, told),
+            *self._to_be_measured(links, told),
+            *_spliced([pair for pair in told if pair[0].by_splices]),
+        ]
         for say, group in (
             (_too_dark, [(m, at) for m, at in broken if m.low_light]),
             (_burnt, [(m, at) for m, at in broken if m.name == "damage"]),
@@ -209,13 +214,14 @@ class Light:
 
     def told(self, links: Links) -> list[tuple[Limit, str]]:
         """All limits of a single link, each with the module that receives."""
-        open_ones = self._undecided(links)
+        open_ones, by_splices = self._undecided(links), self._by_splices(links)
         once = [
             limit.told(
                 links.losses[way],
                 float(links.margins[row, 0]),
                 guessed=bool(links.guessed[row, 0]),
-                two_sided=bool(open_ones[row, 0]),
+                two_sided=bool(open_ones[row, 0] and not by_splices[row, 0]),
+                by_splices=bool(by_splices[row, 0]),
             )
             for row, (limit, way) in enumerate(self.limits)
         ]
@@ -255,6 +261,15 @@ class Light:
             two_sided = (loss.least < least_db) & (loss.worst >= least_db) & (loss.least <= most_db)
             rows = (numbers == number) & ~self._harm
             found[rows] = two_sided & (least_db <= most_db) & (spread > most_db - least_db)
+        return found | self._by_splices(links)
+
+    def _by_splices(self, links: Links) -> Bools:
+        """The limits that splices alone break which nobody drew, in cable that is there, shape (limits, n)."""
+        found = np.zeros(links.margins.shape, dtype=bool)
+        for row, (limit, way) in enumerate(self.limits):
+            if limit.low_light:
+                margin, assumed = links.margins[row], links.losses[way].assumed
+                found[row] = (margin < 0) & (margin + assumed >= 0)
         return found
 
     def window_db(self, number: int) -> tuple[float, float]:
@@ -361,6 +376,21 @@ def _to_be_measured(limit: Limit, at: tuple[str, ...], least_db: float, most_db:
         .of(least_db=round(least_db, 6), most_db=round(most_db, 6))
         .model_copy(update={"caution": INVISIBLE})
     )
+
+
+def _spliced(broken: list[tuple[Limit, str]]) -> list[Finding]:
+    """Too much loss only by splices that nobody drew."""
+    if not broken:
+        return []
+    limit, at = _tightest(broken)
+    finding = LOSS_BY_SPLICES.undecided(
+        at,
+        f"Only splices that nobody drew break this budget: {format_db(limit.margin_db)} against the {limit.name} "
+        "with them.",
+        f"{_sum(limit)}. Enter how many splices the run has, or measure its loss: the reading decides.",
+        *(f.source for f in _sources(limit)),
+    )
+    return [_with_facts(finding, limit)]
 
 
 def _burnt(limit: Limit, at: tuple[str, ...]) -> Finding:

@@ -7,7 +7,7 @@ The plug in a module is not a mated pair: the test points of the clause already 
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import cache
 from itertools import pairwise
@@ -21,8 +21,9 @@ from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, Rule
 from passerelle.core.link.compose import Chain, Joiner, Joint, Standing
 from passerelle.core.parts.part import OfAllowance, OfFigures, OfGlass
+from passerelle.core.parts.piece import NEW_STATES
 from passerelle.core.remembered import by_identity
-from passerelle.core.rules.by_length import Sums
+from passerelle.core.rules.by_length import Floats, Sums
 from passerelle.core.sources import Frozen, Source, derived, estimated
 from passerelle.core.units import format_length
 
@@ -71,8 +72,9 @@ class LossSummary(Frozen):
 class Term:
     """One contribution to the loss of a kind of chain, before its lengths are known.
 
-    Of glass (``column`` is its place among the lines) the three values are in dB/m, else in dB. ``what`` may hold
-    ``{length}``, where the length is said. ``position`` is that of its piece in the chain.
+    Of glass (``column`` is its place among the lines) the three values are in dB/m, else in dB; of splices that are
+    assumed ``every_m`` of it in dB each. ``existing``: they are in cable that is there. ``what`` may hold
+    ``{length}`` and ``{count}``, where those are said. ``position`` is that of its piece in the chain.
     """
 
     at: str
@@ -87,6 +89,18 @@ class Term:
     least_source: Source
     column: int | None = None
     covers: tuple[str, ...] = ()
+    every_m: float = 0.0
+    existing: bool = False
+
+    def factor(self, lengths_m: Floats) -> Floats:
+        """By what the values are multiplied for lines of these lengths in m: those of its column, any shape.
+
+        A splice ``every_m`` is there for each such length that ends on the way: none up to one, one up to two.
+        """
+        if not self.every_m:
+            return lengths_m
+        reels: Floats = np.ceil(lengths_m / self.every_m - 1e-9)
+        return np.asarray(np.maximum(0.0, reels - 1))
 
     @property
     def values(self) -> tuple[float, float, float]:
@@ -95,12 +109,12 @@ class Term:
 
     def of(self, lengths_m: Sequence[float]) -> LossTerm:
         """The term of a link whose lines are this long in m."""
-        by = 1.0 if self.column is None else lengths_m[self.column]
+        by = 1.0 if self.column is None else float(self.factor(np.array(lengths_m[self.column])))
         length = "" if self.column is None else format_length(lengths_m[self.column])
         return LossTerm(
             at=self.at,
             part=self.part,
-            what=self.what.replace("{length}", length),
+            what=self.what.replace("{length}", length).replace("{count}", f"{by:g}"),
             worst_db=self.worst * by,
             worst_source=self.worst_source,
             expected_db=self.expected * by,
@@ -161,6 +175,12 @@ def worst_db_per_km(grade: FiberGrade, wavelengths_nm: tuple[int, ...]) -> tuple
         scaled = f"{source.text}, carried from {nominal} to {shortest_nm} nm by the fourth power (scattering)"
         source = derived(scaled) if not source.estimate else estimated(scaled)
     return grade.attenuation_db_per_km[nominal] * factor, source
+
+
+def told_terms(terms: Iterable[Term], lengths_m: Sequence[float]) -> tuple[LossTerm, ...]:
+    """The terms of a link whose lines are this long in m; splices of which none is assumed are left out."""
+    told = ((term, term.of(lengths_m)) for term in terms)
+    return tuple(one for term, one in told if not term.every_m or one.worst_db > 0)
 
 
 def without_figures(chain: Chain, catalog: Catalog, application: Application) -> list[Finding]:
@@ -248,6 +268,46 @@ def _fiber_term(
     found = _glass_term(catalog.fiber(traits.grades[0]), wavelengths_nm)
     if found is not None:
         yield Term(at=standing.id, position=standing.position, column=chain.column_of[standing.position], **found)
+        yield from _splice_terms(chain, standing, catalog)
+
+
+ASSUMED = "splices assumed"
+
+
+def _splice_terms(chain: Chain, standing: Standing, catalog: Catalog) -> Iterator[Term]:
+    """The splices on the way of a run: as many as were said, else one for each reel that ends, in the dark only."""
+    count, traits = standing.traits.splices, standing.traits
+    allowance = catalog.allowance(traits.splice_class)
+    if count:
+        yield Term(
+            at=standing.id,
+            position=standing.position,
+            part="splice",
+            what=f"{count} splice{'s' * (count > 1)} on its way",
+            worst=allowance.worst_db * count,
+            worst_source=allowance.worst_source,
+            expected=allowance.typical_db * count,
+            expected_source=allowance.typical_source,
+            least=allowance.least_db * count,
+            least_source=allowance.least_source,
+        )
+    elif count is None and traits.spliced_by_length and catalog.reel_m > 0:
+        source = estimated(f"a reel of {format_length(catalog.reel_m)}, and {allowance.worst_db:g} dB a splice")
+        yield Term(
+            at=standing.id,
+            position=standing.position,
+            part="splice",
+            what=f"{{count}} {ASSUMED}, one for each {format_length(catalog.reel_m)}",
+            worst=allowance.worst_db,
+            worst_source=source,
+            expected=0.0,
+            expected_source=source,
+            least=0.0,
+            least_source=derived("splices that nobody counted are not counted on against too much light"),
+            column=chain.column_of[standing.position],
+            every_m=catalog.reel_m,
+            existing=standing.piece.state not in NEW_STATES,
+        )
 
 
 def joint_terms(joint: Joint, catalog: Catalog) -> list[Term]:

@@ -38,6 +38,7 @@ class Limit(Frozen):
     without its estimates the limit might end otherwise, kept or broken. ``open``: the most that the
     transmitter sends is not known of this module; broken it leaves the link undecided.
     ``two_sided``: so does a limit of a way whose real loss may lie in its window or not.
+    ``by_splices``: only splices that nobody drew, in cable that is there, break it.
     """
 
     name: LimitName
@@ -49,11 +50,12 @@ class Limit(Frozen):
     low_light: bool
     open: bool = False
     two_sided: bool = False
+    by_splices: bool = False
 
     @property
     def decides(self) -> bool:
         """Whether the link fails where this limit is broken."""
-        return not self.open and not (self.two_sided and self.margin_db < 0)
+        return not self.open and not ((self.two_sided or self.by_splices) and self.margin_db < 0)
 
 
 class PowerPoint(Frozen):
@@ -104,7 +106,9 @@ class LimitOf:
         """Whether one of its figures is an estimate."""
         return any(figure.source.estimate for figure in self.figures)
 
-    def told(self, sums: Sums, margin_db: float, *, guessed: bool, two_sided: bool = False) -> Limit:
+    def told(
+        self, sums: Sums, margin_db: float, *, guessed: bool, two_sided: bool = False, by_splices: bool = False
+    ) -> Limit:
         """The limit of a single link as a sum that a person can follow."""
         worst, expected, least = (float(values[0]) for values in (sums.worst, sums.expected, sums.least))
         if self.low_light:
@@ -121,6 +125,7 @@ class LimitOf:
             low_light=self.low_light,
             open=self.open,
             two_sided=two_sided,
+            by_splices=by_splices,
         )
 
 

@@ -33,14 +33,21 @@ class Way:
     def sums(self, each: Floats) -> Sums:
         """Losses in dB of n links whose lines are ``each`` m long, shape (n, lines)."""
         columns = [[0.0] * 5 for _ in range(each.shape[1] + 1)]  # the last one: what is no glass
+        assumed = np.zeros((2, each.shape[0]))
         for term in self.terms:
+            if term.every_m and term.column is not None:
+                here = term.worst * term.factor(each[:, term.column])
+                assumed += np.stack([here, here * term.existing])
+                continue
             guessed = term.worst if term.worst_source.estimate else 0.0
             certain = 0.0 if term.least_source.estimate else term.least
             column = columns[-1 if term.column is None else term.column]
             for row, value in enumerate((*term.values, guessed, certain)):
                 column[row] += value
         weights = np.array(columns)
-        return Sums(*(weights[:-1].T @ each.T + weights[-1][:, None]))
+        worst, expected, least, guessed, certain = weights[:-1].T @ each.T + weights[-1][:, None]
+        spliced, there = assumed
+        return Sums(worst + spliced, expected, least, guessed + spliced, certain, there)
 
 
 def ways_of(chain: Chain, catalog: Catalog, grade: str = "") -> tuple[Way, ...]:

@@ -212,6 +212,7 @@ class Catalog:
     marks: Marks
     absent: tuple[Absent, ...] = ()
     teachings: tuple[Teaching, ...] = ()
+    reel_m: float = 6000.0
 
     def application(self, name: str) -> Application:
         """The application of this clause name."""

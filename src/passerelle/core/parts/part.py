@@ -146,7 +146,9 @@ class Traits:
     known. ``grades`` are the grades that its glass may be, ``category`` that of its twisted pair. ``fixed``: it
     stays in the building when a cord is exchanged. ``exchange`` says who can exchange it, ``turns_by_hand`` whether
     its pair can be crossed there, ``changes`` what of its plugs can be changed in the field. ``fixed_conductors``:
-    current between its ends, so that lightning and ground potential matter. ``codings`` by face.
+    current between its ends, so that lightning and ground potential matter. ``codings`` by face. ``splices`` is how
+    many it has on its way, None where nobody said; ``spliced_by_length``: then some follow from its length, each
+    by the allowance of its ``splice_class``.
     """
 
     realm: Realm | None = None
@@ -170,6 +172,9 @@ class Traits:
     temperature_class: TemperatureClass | None = None
     codings: Mapping[str, str] = field(default_factory=dict)
     offset_launch: Literal["left", "right"] | None = None
+    splices: int | None = None
+    spliced_by_length: bool = False
+    splice_class: str = "splice"
     set_by_hand_db: float | None = None
     socket: Socket | None = None
     optics: Optics | None = None

@@ -15,7 +15,7 @@ from passerelle.core.budget.light import (
 )
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.findings import Finding, Fix
-from passerelle.core.link.chain import Link, modules, place_at
+from passerelle.core.link.chain import Link, called, modules, place_at
 from passerelle.core.link.compose import Joiner, Standing, compose
 from passerelle.core.link.edits import Edit, Insert, Remove, SetFields
 from passerelle.core.parts.face import NOTHING
@@ -23,8 +23,9 @@ from passerelle.core.parts.kinds.attenuator import Attenuator
 from passerelle.core.parts.kinds.cord import Cord
 from passerelle.core.parts.kinds.module import Module
 from passerelle.core.parts.kinds.panel import Panel
+from passerelle.core.parts.kinds.run import Run
 from passerelle.core.parts.part import OfFigures
-from passerelle.core.parts.piece import Shape
+from passerelle.core.parts.piece import NEW_STATES, Shape
 from passerelle.core.repairs.cures import cures
 from passerelle.core.repairs.effort import Effort
 from passerelle.core.repairs.optics import medium_cures, module_cures
@@ -85,6 +86,7 @@ def loss_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
                 edits=(Remove(element=standing.id),),
             )
     yield from _direct_cords(link)
+    yield from _contract_splices(link, catalog)
     panels = [
         place
         for place in chain.places
@@ -97,6 +99,19 @@ def loss_cures(link: Link, finding: Finding, catalog: Catalog) -> Iterator[Fix]:
             edits=tuple(SetFields(element=p.id, values={"loss_class": "mated pair, low-loss"}) for p in panels),
         )
     yield from medium_cures(link, finding, catalog)
+
+
+def _contract_splices(link: Link, catalog: Catalog) -> Iterator[Fix]:
+    """Of new cable so long that it has splices: a smaller loss of each of them is written into the contract."""
+    least = catalog.allowance("splice, low-loss")
+    for piece in link.elements:
+        new = isinstance(piece, Run) and piece.state in NEW_STATES and piece.splice_class == "splice"
+        if isinstance(piece, Run) and new and (piece.splices or (piece.length_m or 0.0) > catalog.reel_m > 0):
+            yield Fix(
+                label=f"Write at most {least.worst_db:g} dB a splice into the contract of {called(link, piece)}",
+                effort=Effort.CORD,
+                edits=(SetFields(element=piece.id, values={"splice_class": least.name}),),
+            )
 
 
 def _direct_cords(link: Link) -> Iterator[Fix]:

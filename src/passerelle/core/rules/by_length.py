@@ -22,6 +22,7 @@ class Sums(NamedTuple):
     """Losses of n links in one direction, in dB, each of shape (n,).
 
     ``guessed`` is how much of the worst loss is estimated, ``certain`` how much of the least rests on no estimate.
+    ``assumed`` is how much of the worst are splices that nobody drew in cable that is there.
     """
 
     worst: Floats
@@ -29,6 +30,7 @@ class Sums(NamedTuple):
     least: Floats
     guessed: Floats
     certain: Floats
+    assumed: Floats = np.zeros(1)
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import replace
 from functools import lru_cache
+from typing import Literal
 
 from passerelle.core.budget.carries import carries
 from passerelle.core.catalog.records import Application, Space
@@ -24,6 +25,8 @@ from passerelle.core.selection.wish import PortWish, Question
 
 CORD_ONLY_M = 20.0
 GRID_SHOWN_NM = 1550
+CONTRACT: Literal["splice, low-loss"] = "splice, low-loss"
+"""New cable of several reels: what its splices may lose is written into the contract."""
 CLEARER, CLEARER_NM, CLEARER_FROM_M = "OS2 (G.652.D)", (1530, 1565), 10_000.0
 
 
@@ -112,7 +115,7 @@ def _chain(
         question.near,
         question.far,
         is_one_cord(question),
-        house.joint_school == "spliced",
+        _is_spliced(question, house),
         question.spaces if not question.fiber else (),
         catalog,
     )
@@ -125,6 +128,8 @@ def _chain(
             )
             if isinstance(element, Run) and house.joint_school == "mounted on site":
                 element = element.model_copy(update={"mounted": True})
+            if isinstance(element, Run) and not question.fiber and _is_longer(question, house.reel_m):
+                element = element.model_copy(update={"splice_class": CONTRACT})
         elif isinstance(element, Port):
             place = question.to_place if position else question.from_place
             element = element.model_copy(update={"place": place})
@@ -132,6 +137,16 @@ def _chain(
     return plain.model_copy(
         update={"name": link_name(question), "notes": notes_of(question), "elements": tuple(elements)}
     )
+
+
+def _is_spliced(question: Question, house: HouseRules) -> bool:
+    """Whether a run is cable with pigtails: by the school, or because no plugged cable is made that long."""
+    plugged = house.joint_school == "pre-terminated" and not question.fiber
+    return house.joint_school == "spliced" or (plugged and _is_longer(question, house.plugged_most_m))
+
+
+def _is_longer(question: Question, limit_m: float) -> bool:
+    return limit_m > 0 and question.longest_m is not None and question.longest_m > limit_m
 
 
 @lru_cache(maxsize=4096)

@@ -104,7 +104,7 @@ def _nearer(question: Question, reach_m: float) -> Iterator[tuple[str, dict[str,
     """The farthest that something of this speed goes, in whole steps below it."""
     if question.longest_m is None or not 0 < reach_m < question.longest_m:
         return
-    for share in (1.0, 0.95, 0.9, 0.8):
+    for share in (1.0, 0.95, 0.9, 0.8, 0.65, 0.5):
         metres = reach_m * share
         step = 10.0 ** max(0, math.floor(math.log10(metres)) - 1)
         whole = math.floor(metres / step) * step

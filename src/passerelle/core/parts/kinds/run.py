@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import Literal
+from typing import Annotated, Literal
+
+from pydantic import Field
 
 from passerelle.core.catalog.records import Jacket
 from passerelle.core.catalog.shelves import Catalog
@@ -27,6 +29,8 @@ class Run(Paired):
     """The fixed cable. An end without a plug is bare fiber; ``construction`` is empty while it is not known.
 
     ``jacket`` is the rating that is printed on it, beside what its construction is usually made for.
+    ``splices`` is how many it has on its way that are not drawn; None where nobody knows;
+    ``splice_class`` what each of them may lose: the standard maximum, or less by contract.
     ``mounted``: its plugs are mounted on site, not made in the factory with the cable.
     A run may be a cable of the plan (``part``), on the strands of some ``positions``; its length and glass then
     follow the plan.
@@ -42,6 +46,8 @@ class Run(Paired):
     crossed: bool = False
     strands: Strands = 2
     mounted: bool = False
+    splices: Annotated[int, Field(ge=0, le=500)] | None = None
+    splice_class: Literal["splice", "splice, low-loss"] = "splice"
     construction: Label = ""
     spaces: Spaces = ()
     jacket: Jacket = "unknown"
@@ -72,6 +78,9 @@ def _part(run: Run, _catalog: Catalog) -> Part:
             jacket=run.jacket,
             construction=run.construction,
             turns_by_hand=bool(run.left or run.right),
+            splices=run.splices,
+            spliced_by_length=True,
+            splice_class=run.splice_class,
         ),
     )
 
@@ -89,9 +98,11 @@ def _names(run: Run, catalog: Catalog) -> Names:
 
 def _needs(run: Run, catalog: Catalog) -> tuple[Need, ...]:
     """Bare cable by the metre and the connectors that are mounted on it, or a cable made with its plugs."""
-    glass, plugs = (
+    plugs = [plug for plug in (run.left, run.right) if plug]
+    contract = f"at most {catalog.allowance(run.splice_class).worst_db:g} dB a splice by contract"
+    glass = joined(
         cable_words(grade_words(run), run.strands, run.construction, run.jacket),
-        [plug for plug in (run.left, run.right) if plug],
+        "" if run.splice_class == "splice" else contract,
     )
     metre = (f"cable {family_of(run, catalog)}, a metre", 1.0)
     metres = run.length_m or 0.0
@@ -151,6 +162,8 @@ SPEC = KindSpec(
         "mounted": "Its plugs are mounted on site",
         "construction": "How it is built",
         "jacket": "Printed jacket",
+        "splices": "Splices on its way",
+        "splice_class": "A splice may lose",
         "spaces": "Passes through",
     },
     needs=_needs,
