@@ -128,7 +128,7 @@ def test_a_few_metres_between_two_cages() -> None:
     found = told(length_m=2.6, near={"cage": "SFP+"}, far={"cage": "SFP+"})
     assembly = option(found, "10G direct attach, passive copper").link.elements[1]
     assert isinstance(assembly, Assembly)
-    assert assembly.length_m == 3  # the next length that is sold
+    assert assembly.length_m == 5  # the next length that is sold
     assert option(found, "10GBASE-T on Category 6A, plug-in modules at both ends").verdict_text.startswith(
         "marginal"
     )

@@ -42,8 +42,9 @@ from passerelle.core.rules.by_length import (
 from passerelle.core.rules.condition import dead_pieces
 from passerelle.core.rules.copper import CopperFound, copper_found, mixed
 from passerelle.core.rules.inputs import LENGTH_ESTIMATED, arrived_otherwise, estimated_lengths, missing_inputs
-from passerelle.core.rules.inside import UnlistedInside, inside_rules
+from passerelle.core.rules.inside import inside_rules
 from passerelle.core.rules.launch import launch_findings, launch_rules
+from passerelle.core.rules.made_length import made_length_rules, made_on_a_guess
 from passerelle.core.rules.mating import mating_findings, open_joint
 from passerelle.core.rules.port import APPLICATION_MIXED, end_findings, port_findings
 from passerelle.core.rules.reach import Reach, foreign_glass, governing_row, other_grades
@@ -220,18 +221,20 @@ def kind_of(link: Link, catalog: Catalog, house: HouseRules, *, steps: bool = Fa
         *estimated_lengths(chain),
         *arrived_otherwise(chain),
         *dead_pieces(chain),
+        *made_on_a_guess(chain),
         *port_findings(chain, catalog),
     ]
     if chain.realms == {"light", "copper"}:
         return Kind(chain, house, (*around, mixed(chain)), ())
     inside = inside_rules(chain, around)
-    by_length = [rule.caution for rule in inside]
-    around = [finding for finding in around if finding not in by_length]
+    cautions = [rule.caution for rule in inside]
+    around = [finding for finding in around if finding not in cautions]
+    by_length: list[ByLength] = [*inside, *made_length_rules(chain, house.end_slack_m)]
     if chain.realms == {"copper"}:
-        return _copper_kind(chain, catalog, house, around, inside)
-    kind = _glass_kind(chain, catalog, house, around, inside, steps=steps)
+        return _copper_kind(chain, catalog, house, around, by_length)
+    kind = _glass_kind(chain, catalog, house, around, by_length, steps=steps)
     grades = other_grades(kind.applications, chain) if kind.complete else ()
-    others = (_glass_kind(chain, catalog, house, around, inside, grade=grade, steps=steps) for grade in grades)
+    others = (_glass_kind(chain, catalog, house, around, by_length, grade=grade, steps=steps) for grade in grades)
     return replace(kind, otherwise=tuple(others))
 
 
@@ -242,15 +245,15 @@ def best_of(kind: Kind, link: Link) -> tuple[Kind, Judged]:
 
 
 def _copper_kind(
-    chain: Chain, catalog: Catalog, house: HouseRules, around: list[Finding], inside: Sequence[UnlistedInside]
+    chain: Chain, catalog: Catalog, house: HouseRules, around: list[Finding], lengths: Sequence[ByLength]
 ) -> Kind:
     opened = [open_joint(joint) for joint in chain.joints if joint.kind == "open"]
     if opened:
-        return Kind(chain, house, (*around, *opened), tuple(inside), copper=CopperFound())
+        return Kind(chain, house, (*around, *opened), tuple(lengths), copper=CopperFound())
     found = copper_found(chain, catalog)
     fixed = (*around, *missing_inputs(chain), *found.findings)
     complete = found.reach is not None and chain.length_m is not None
-    return Kind(chain, house, fixed, (*inside, *found.by_length), copper=found, complete=complete)
+    return Kind(chain, house, fixed, (*lengths, *found.by_length), copper=found, complete=complete)
 
 
 def _glass_kind(
@@ -258,7 +261,7 @@ def _glass_kind(
     catalog: Catalog,
     house: HouseRules,
     around: list[Finding],
-    inside: Sequence[UnlistedInside],
+    lengths: Sequence[ByLength],
     *,
     steps: bool,
     grade: str = "",
@@ -275,7 +278,7 @@ def _glass_kind(
     complete = summed and len(chain.ends) == 2 and chain.closed
     light = Light(ways, house, house_margin_db(chain, catalog, house)) if ways else None
     by_length: list[ByLength] = [light] if light and complete else []
-    by_length += [*inside, *splice_rules(chain, catalog.reel_m, assumed)]
+    by_length += [*lengths, *splice_rules(chain, catalog.reel_m, assumed)]
     fixed = [
         *around,
         *mating_findings(chain, catalog),

@@ -22,7 +22,17 @@ Decibels = Annotated[float, Field(ge=-5, le=100, allow_inf_nan=False)]
 WAVELENGTH_WINDOW_NM = 20
 _SAYS_NOTHING_OF_LOSS = frozenset(
     {"label", "key", "enter", "leave", "construction", "jacket", "spaces", "matches_run", "asks_angled"}
-    | {"state", "ordered", "length_by", "sold_for", "lane_max_dbm", "splices", "splice_class"}
+    | {
+        "state",
+        "ordered",
+        "length_by",
+        "sold_for",
+        "lane_max_dbm",
+        "splices",
+        "splice_class",
+        "way_m",
+        "way_guessed",
+    }
 )
 _LENGTH = {"length_m", "length_by", "length_estimated"}
 _END_JOINTS: dict[ReferenceMethod, int] = {"one cord": 2, "two cords": 1, "three cords": 0}

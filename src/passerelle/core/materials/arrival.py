@@ -11,7 +11,10 @@ from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.errors import CatalogError, MaterialError
 from passerelle.core.events import ArrivedLine, Event, OrderPlaced, standing
 from passerelle.core.materials.bill import Bill, BillLine
-from passerelle.core.parts.piece import Label, LengthM, Ordered, Piece, Plug
+from passerelle.core.parts.array_cable import ArrayCable
+from passerelle.core.parts.kinds.assembly import Assembly
+from passerelle.core.parts.kinds.run import Run
+from passerelle.core.parts.piece import Label, LengthM, Line, Ordered, Piece, Plug
 from passerelle.core.parts.registry import Element
 from passerelle.core.plant.records import Cable
 from passerelle.core.sources import Frozen
@@ -155,6 +158,8 @@ def arrived(piece: Element, arrival: Arrival, catalog: Catalog) -> Element:
     kept = {one.field: one for one in piece.ordered}
     for name in update:
         kept.setdefault(name, Ordered(field=name, value=getattr(piece, name)))
+    if "length_m" in update and isinstance(piece, Line) and piece.way_m is None and _comes_at_its_length(piece):
+        update = {**update, "way_m": piece.length_m}  # what it was ordered for is the way that it must reach
     made = {**piece.model_dump(), **update, "state": "delivered", "ordered": tuple(kept.values())}
     try:
         return type(piece).model_validate(made)
@@ -163,6 +168,13 @@ def arrived(piece: Element, arrival: Arrival, catalog: Catalog) -> Element:
         raise MaterialError(
             f"{arrival.line}: {'.'.join(map(str, what['loc']))}", f"'{arrival.differs}' cannot be: {what['msg']}"
         ) from error
+
+
+def _comes_at_its_length(piece: Line) -> bool:
+    """Whether a line is made with its ends, and reaches or does not: an assembly, or cable with factory plugs."""
+    if isinstance(piece, Run):
+        return bool(piece.left or piece.right) and not piece.mounted
+    return isinstance(piece, Assembly) or (piece.pulled and isinstance(piece, ArrayCable))
 
 
 def arrived_cable(cable: Cable, arrival: Arrival, catalog: Catalog) -> Cable:

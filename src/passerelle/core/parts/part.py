@@ -143,7 +143,8 @@ class Traits:
     """What a part is to the rules; what does not concern it stays at its default.
 
     ``realm`` is what it carries, None for a box that takes either. ``line``: it has a length (m), which may not be
-    known. ``grades`` are the grades that its glass may be, ``category`` that of its twisted pair. ``fixed``: it
+    known; ``way_m`` is the way that it must reach.
+    ``grades`` are the grades that its glass may be, ``category`` that of its twisted pair. ``fixed``: it
     stays in the building when a cord is exchanged. ``exchange`` says who can exchange it, ``turns_by_hand`` whether
     its pair can be crossed there, ``changes`` what of its plugs can be changed in the field. ``fixed_conductors``:
     current between its ends, so that lightning and ground potential matter. ``codings`` by face. ``splices`` is how
@@ -155,6 +156,8 @@ class Traits:
     line: bool = False
     length_m: float | None = None
     length_estimated: bool = False
+    way_m: float | None = None
+    way_guessed: bool = False
     arrived: tuple[str, ...] = ()
     strands: int = 0
     grades: tuple[str, ...] = ()

@@ -114,9 +114,15 @@ class Piece(Frozen):
 
 
 class Line(Piece):
-    """A piece with a length in m, None while it is not known."""
+    """A piece with a length in m, None while it is not known.
+
+    ``way_m`` is the way that it must reach, with rises and leads, where that is known apart from its own length;
+    ``way_guessed``: that is a guess.
+    """
 
     length_m: LengthM | None = None
+    way_m: LengthM | None = None
+    way_guessed: bool = False
 
     @property
     def known_by(self) -> LengthBy:

@@ -89,6 +89,9 @@ def part_of(piece: Piece, catalog: Catalog) -> Part | Mating:
     part: Part | Mating = SPEC_OF[piece.kind].part(piece, catalog)
     if piece.ordered and isinstance(part, Part):
         part = replace(part, traits=replace(part.traits, arrived=arrived_words(piece)))
+    if values.get("way_m") is not None and isinstance(part, Part):
+        way = {"way_m": values["way_m"], "way_guessed": values["way_guessed"]}
+        part = replace(part, traits=replace(part.traits, **way))
     if len(_PARTS) >= MOST_KEPT:
         _PARTS.clear()
     _PARTS[seen] = catalog, part

@@ -9,8 +9,9 @@ from passerelle.core.catalog.shelves import StrandColors
 from passerelle.core.errors import PlantError
 from passerelle.core.link.chain import Link
 from passerelle.core.link.edits import turned_round
+from passerelle.core.parts.array_cable import ArrayCable
 from passerelle.core.parts.kinds.port import Port
-from passerelle.core.parts.piece import Glass
+from passerelle.core.parts.piece import Glass, Paired
 from passerelle.core.parts.registry import Element
 from passerelle.core.plant.colors import spot_of
 from passerelle.core.plant.lying import lies, own_strands, strands_needed
@@ -76,10 +77,13 @@ def _as_part(element: Element, plant: Plant, link: Link) -> Element:
             f"'{link.name}' rides on the cable '{element.part}': take its run off the cable first",
         )
     taken = own_strands(link, element) or element.positions
+    length_m = stretch(cable, taken, plant).length_m
+    bought_m = cable.sold_length_m if _comes_with_plugs(cable, element) else None
     return element.model_copy(
         update={
             "positions": taken,
-            "length_m": stretch(cable, taken, plant).length_m,
+            "length_m": length_m if bought_m is None else bought_m,
+            "way_m": None if bought_m is None else length_m,
             "fiber": cable.fiber,
             "construction": cable.construction,
             "jacket": cable.jacket,
@@ -87,6 +91,14 @@ def _as_part(element: Element, plant: Plant, link: Link) -> Element:
             "ordered": cable.ordered,
             "spaces": spaces_of(plant.way_of[name] for name in cable.ways if name in plant.way_of),
         }
+    )
+
+
+def _comes_with_plugs(cable: Cable, element: Element) -> bool:
+    """Whether a cable comes from a factory with its plugs, at the length at which it was bought."""
+    plugs = isinstance(element, Paired) and bool(element.left or element.right)
+    return (
+        cable.factory_made or isinstance(element, ArrayCable) or (plugs and not getattr(element, "mounted", False))
     )
 
 

@@ -15,6 +15,7 @@ from passerelle.core.parts.kinds.outlet import Outlet
 from passerelle.core.parts.kinds.twisted import Twisted
 from passerelle.core.parts.registry import Element
 from passerelle.core.rules.air import mildest_class
+from passerelle.core.rules.made_length import dressing_m
 from passerelle.core.rules.port import NATIVE
 from passerelle.core.rules.spaces import jacket_for, one_room
 from passerelle.core.selection.drafts import Draft, coding_for, is_estimate, link_name, notes_of, port_at
@@ -79,8 +80,11 @@ def _assembled(
     near, far = question.near, question.far
     cold = [c for c in (near.coldest_c, far.coldest_c) if c is not None]
     hot = [c for c in (near.hottest_c, far.hottest_c) if c is not None]
+    way_m = question.longest_m
     line = Assembly(
-        length_m=sold_length_m(question.longest_m),
+        length_m=sold_length_m(None if way_m is None else way_m + dressing_m(way_m)),
+        way_m=way_m,
+        way_guessed=is_estimate(question),
         made=row.made,
         left_form=forms[0],
         right_form=forms[1],
