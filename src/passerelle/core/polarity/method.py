@@ -57,11 +57,22 @@ class Move(Frozen):
     price: float = 0.0
 
 
+class TrunksLater(Frozen):
+    """What the trunks of today carry later: how many ``links`` of an ``application``, and how many ``trunks`` as many
+    links as today need.
+    """
+
+    application: str
+    links: int
+    trunks: int
+
+
 class Method(Frozen):
     """A set of parts that lights for everything that is wished.
 
     ``letter`` is the type of its trunk by the standard, ``pinned`` which ends have pins, ``moves`` what changes
-    from duplex to parallel, ``kinds`` how many different cords and cassettes are kept in stock. ``samples`` are a
+    from duplex to parallel, ``kinds`` how many different cords and cassettes are kept in stock. ``trunks`` are those
+    that are bought now, ``later`` what they carry of what is wished later. ``samples`` are a
     pair and parallel lanes over it, as links to draw.
     """
 
@@ -75,6 +86,7 @@ class Method(Frozen):
     kinds: int
     pinned: str
     trunks: int
+    later: TrunksLater | None = None
     moves: tuple[Move, ...]
     parts: tuple[str, ...]
     why: str
@@ -167,12 +179,41 @@ def _method(wish: MethodWish, one: Backbone, catalog: Catalog, prices: Mapping[s
         same_cassettes=len(cassettes) < 2,
         kinds=len(duplex_cords) + len(array_cords) + len(cassettes),
         pinned=_pinned(duplex, parallel is not None),
-        trunks=-(-wish.links // fronts) if duplex else wish.links,
+        trunks=trunks_now(wish, fronts),
+        later=trunks_later(wish, fronts),
         moves=tuple(_moves(one, array, fronts, prices)) if duplex and parallel else (),
         parts=tuple(_parts(one, array, duplex, parallel is not None)),
         why=_why(duplex_cords, array_cords, cassettes),
         samples=tuple(_samples(wish, one, catalog)),
     )
+
+
+def trunks_now(wish: MethodWish, fronts: int) -> int:
+    """How many trunks carry what runs now, ``fronts`` pairs or one link of parallel lanes on each.
+
+    What is wished later alone is bought for, too.
+
+    >>> trunks_now(MethodWish(links=8), 6), trunks_now(MethodWish(links=8, duplex_when="never"), 6)
+    (2, 8)
+    """
+    runs = {
+        when: (wish.duplex_when == when and bool(wish.duplex), wish.parallel_when == when and bool(wish.parallel))
+        for when in ("now", "later")
+    }
+    duplex, parallel = runs["now"] if any(runs["now"]) else runs["later"]
+    return (-(-wish.links // fronts) if duplex else 0) + (wish.links if parallel else 0)
+
+
+def trunks_later(wish: MethodWish, fronts: int) -> TrunksLater | None:
+    """What the trunks that are bought now carry of what is wished later, where that is something else."""
+    bought = trunks_now(wish, fronts)
+    if wish.duplex_when == "now" and wish.duplex and wish.parallel_when == "later" and wish.parallel:
+        return TrunksLater(application=wish.parallel, links=min(bought, wish.links), trunks=wish.links)
+    if wish.parallel_when == "now" and wish.parallel and wish.duplex_when == "later" and wish.duplex:
+        return TrunksLater(
+            application=wish.duplex, links=min(bought * fronts, wish.links), trunks=-(-wish.links // fronts)
+        )
+    return None
 
 
 def _samples(wish: MethodWish, one: Backbone, catalog: Catalog) -> Iterator[Link]:

@@ -3400,6 +3400,13 @@ export interface components {
             ordered: components["schemas"]["Ordered"][];
             /** Length M */
             length_m?: number | null;
+            /** Way M */
+            way_m?: number | null;
+            /**
+             * Way Guessed
+             * @default false
+             */
+            way_guessed: boolean;
             /**
              * Fiber
              * @description grades that this glass may be; empty when nothing is known
@@ -3694,6 +3701,13 @@ export interface components {
             ordered: components["schemas"]["Ordered"][];
             /** Length M */
             length_m?: number | null;
+            /** Way M */
+            way_m?: number | null;
+            /**
+             * Way Guessed
+             * @default false
+             */
+            way_guessed: boolean;
             /**
              * Made
              * @default passive copper
@@ -4506,6 +4520,13 @@ export interface components {
             ordered: components["schemas"]["Ordered"][];
             /** Length M */
             length_m?: number | null;
+            /** Way M */
+            way_m?: number | null;
+            /**
+             * Way Guessed
+             * @default false
+             */
+            way_guessed: boolean;
             /**
              * Fiber
              * @description grades that this glass may be; empty when nothing is known
@@ -5597,6 +5618,13 @@ export interface components {
             ordered: components["schemas"]["Ordered"][];
             /** Length M */
             length_m?: number | null;
+            /** Way M */
+            way_m?: number | null;
+            /**
+             * Way Guessed
+             * @default false
+             */
+            way_guessed: boolean;
             /**
              * Fiber
              * @description grades that this glass may be; empty when nothing is known
@@ -7268,6 +7296,8 @@ export interface components {
          * HouseRules
          * @description What a project decides; the reason for each default stands in the catalog.
          *
+         *     ``reel_m``: a run that does not say its splices has one for each such length that ends on its way; 0: none.
+         *     ``plugged_most_m``: longer runs are spliced to pigtails, whatever the school.
          *     ``margin_db``: a low-light margin between zero and this reads marginal; ``plugged_margin_db`` stands in its
          *     place, where it is less, for indoor multimode whose every joint is a plug. ``offset_launch_from_m``: below
          *     this length in metres a missing offset-launch cord is a named departure instead of a failure. ``profile``:
@@ -7291,6 +7321,10 @@ export interface components {
             margin_db?: number;
             /** Plugged Margin Db */
             plugged_margin_db?: number;
+            /** Reel M */
+            reel_m?: number;
+            /** Plugged Most M */
+            plugged_most_m?: number;
             /** Offset Launch From M */
             offset_launch_from_m?: number;
             /**
@@ -8458,6 +8492,7 @@ export interface components {
          *     without its estimates the limit might end otherwise, kept or broken. ``open``: the most that the
          *     transmitter sends is not known of this module; broken it leaves the link undecided.
          *     ``two_sided``: so does a limit of a way whose real loss may lie in its window or not.
+         *     ``by_splices``: only splices that nobody drew, in cable that is there, break it.
          */
         Limit: {
             /**
@@ -8487,6 +8522,11 @@ export interface components {
              * @default false
              */
             two_sided: boolean;
+            /**
+             * By Splices
+             * @default false
+             */
+            by_splices: boolean;
         };
         /**
          * LineRequest
@@ -9041,7 +9081,8 @@ export interface components {
          * @description A set of parts that lights for everything that is wished.
          *
          *     ``letter`` is the type of its trunk by the standard, ``pinned`` which ends have pins, ``moves`` what changes
-         *     from duplex to parallel, ``kinds`` how many different cords and cassettes are kept in stock. ``samples`` are a
+         *     from duplex to parallel, ``kinds`` how many different cords and cassettes are kept in stock. ``trunks`` are those
+         *     that are bought now, ``later`` what they carry of what is wished later. ``samples`` are a
          *     pair and parallel lanes over it, as links to draw.
          */
         Method: {
@@ -9067,6 +9108,7 @@ export interface components {
             pinned: string;
             /** Trunks */
             trunks: number;
+            later?: components["schemas"]["TrunksLater"] | null;
             /** Moves */
             moves: components["schemas"]["Move"][];
             /** Parts */
@@ -10235,6 +10277,13 @@ export interface components {
             ordered: components["schemas"]["Ordered"][];
             /** Length M */
             length_m?: number | null;
+            /** Way M */
+            way_m?: number | null;
+            /**
+             * Way Guessed
+             * @default false
+             */
+            way_guessed: boolean;
             /**
              * Fiber
              * @description grades that this glass may be; empty when nothing is known
@@ -12401,6 +12450,8 @@ export interface components {
          * @description The fixed cable. An end without a plug is bare fiber; ``construction`` is empty while it is not known.
          *
          *     ``jacket`` is the rating that is printed on it, beside what its construction is usually made for.
+         *     ``splices`` is how many it has on its way that are not drawn; None where nobody knows;
+         *     ``splice_class`` what each of them may lose: the standard maximum, or less by contract.
          *     ``mounted``: its plugs are mounted on site, not made in the factory with the cable.
          *     A run may be a cable of the plan (``part``), on the strands of some ``positions``; its length and glass then
          *     follow the plan.
@@ -12462,6 +12513,13 @@ export interface components {
             ordered: components["schemas"]["Ordered"][];
             /** Length M */
             length_m?: number | null;
+            /** Way M */
+            way_m?: number | null;
+            /**
+             * Way Guessed
+             * @default false
+             */
+            way_guessed: boolean;
             /**
              * Fiber
              * @description grades that this glass may be; empty when nothing is known
@@ -12497,6 +12555,14 @@ export interface components {
              * @default false
              */
             mounted: boolean;
+            /** Splices */
+            splices?: number | null;
+            /**
+             * Splice Class
+             * @default splice
+             * @enum {string}
+             */
+            splice_class: "splice" | "splice, low-loss";
             /**
              * Construction
              * @default
@@ -14141,6 +14207,13 @@ export interface components {
             ordered: components["schemas"]["Ordered"][];
             /** Length M */
             length_m?: number | null;
+            /** Way M */
+            way_m?: number | null;
+            /**
+             * Way Guessed
+             * @default false
+             */
+            way_guessed: boolean;
             /**
              * Fiber
              * @description grades that this glass may be; empty when nothing is known
@@ -14275,6 +14348,19 @@ export interface components {
              * @default []
              */
             disagree: string[];
+        };
+        /**
+         * TrunksLater
+         * @description What the trunks of today carry later: how many ``links`` of an ``application``, and how many ``trunks`` as many
+         *     links as today need.
+         */
+        TrunksLater: {
+            /** Application */
+            application: string;
+            /** Links */
+            links: number;
+            /** Trunks */
+            trunks: number;
         };
         /**
          * TurnUp
@@ -14484,6 +14570,13 @@ export interface components {
             ordered: components["schemas"]["Ordered"][];
             /** Length M */
             length_m?: number | null;
+            /** Way M */
+            way_m?: number | null;
+            /**
+             * Way Guessed
+             * @default false
+             */
+            way_guessed: boolean;
             /**
              * Length Estimated
              * @default false
