@@ -408,3 +408,14 @@ def test_ends_that_cannot_be_compared_say_why() -> None:
     told = schools(1, found.links[0][1], found)
     assert told.schools == ()
     assert "say which plug it takes" in told.why_not
+
+
+@pytest.mark.parametrize(
+    ("bends", "bound"), [((), "or more, bends not entered"), ((0,), "at most, wherever the bends are")]
+)
+def test_the_day_says_whether_its_tension_is_the_most(bends: tuple[float, ...], bound: str) -> None:
+    plant = demo_plant()
+    ways = tuple(way.model_copy(update={"bends_deg": bends}) for way in plant.ways)
+    pulls = [pull for pull in day_plan(plant.changed(ways=ways)).pulls if pull.tension_n is not None]
+    assert pulls
+    assert {pull.bound for pull in pulls} == {bound}

@@ -298,7 +298,7 @@ def day_pdf(plan: DayPlan, unit: Unit, stamp: Stamp | None = None) -> bytes:
         if pull.problem:
             out.line(pull.problem)
             continue
-        tension = f"{force(pull.tension_n, unit)} at most, rated {force(pull.rated_n, unit)}"
+        tension = f"{force(pull.tension_n, unit)} {pull.bound}, rated {force(pull.rated_n, unit)}"
         out.line(f"From {pull.start} to {pull.end}, {format_length(pull.length_m, unit)}; {tension}.", bold=True)
         rows = [
             (

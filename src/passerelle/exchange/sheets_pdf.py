@@ -28,9 +28,8 @@ def pull_pdf(sheet: PullSheet, unit: Unit, stamp: Stamp | None = None) -> bytes:
     length = format_length(sheet.length_m, unit)
     out.line(f"{', '.join(sheet.places)}. {length}, {sheet.bends_deg:g}° of bends, friction {sheet.friction:g}.")
     if sheet.pulls:
-        bound = "or more, bends not entered" if sheet.no_bends else "at most, wherever the bends are"
         rated = f", rated {force(sheet.rated_tension_n, unit)}" if sheet.rated_tension_n is not None else ""
-        out.line(f"Feed at {sheet.start_at}: {force(sheet.most_n[0], unit)} {bound}{rated}.", bold=True)
+        out.line(f"Feed at {sheet.start_at}: {force(sheet.most_n[0], unit)} {sheet.bound}{rated}.", bold=True)
     for warning in sheet.warnings:
         source = f" ({warning.source.text})" if warning.source else ""
         out.line(f"{warning.what}{source}", bold=warning.breaks)

@@ -32,7 +32,7 @@ export function DayPullView({ pull }: { pull: DayPull }) {
       ) : (
         <Text fontSize="13px">
           From <b>{pull.start}</b> to <b>{pull.end}</b>, {lengthText(pull.length_m, unit)}:{" "}
-          <b className="figures">{force(pull.tension_n)}</b> at most, rated {force(pull.rated_n)}.{" "}
+          <b className="figures">{force(pull.tension_n)}</b> {pull.bound}, rated {force(pull.rated_n)}.{" "}
           <RouterLink className="no-print" to={`/site/pull?${search}`}>
             pull sheet
           </RouterLink>
@@ -71,7 +71,7 @@ function Rise({ pull, force }: { pull: DayPull; force: (newton: number | null | 
         width={WIDTH}
         height={HEIGHT}
         role="img"
-        aria-label={`Tension from ${pull.start} to ${pull.end}: ${force(pull.tension_n)} at most`}
+        aria-label={`Tension from ${pull.start} to ${pull.end}: ${force(pull.tension_n)} ${pull.bound}`}
       >
         <path d={`M${x(0)} ${FLOOR}H${x(1)}`} stroke={INK} />
         {steps.length > 0 && <path d={`M${x(0)} ${FLOOR}${line}`} fill="none" stroke={INK} strokeWidth="1.8" />}

@@ -33,8 +33,7 @@ export function PullSheetView({ sheet }: { sheet: PullSheet }) {
       </Text>
       {easy && (
         <Text fontSize="17px" fontWeight={600} data-testid="pull">
-          Feed at {sheet.start_at}: {force(sheet.most_n[0] ?? easy.tension_n)}{" "}
-          {sheet.no_bends.length > 0 ? "or more, bends not entered" : "at most, wherever the bends are"}
+          Feed at {sheet.start_at}: {force(sheet.most_n[0] ?? easy.tension_n)} {sheet.bound}
           {sheet.rated_tension_n != null ? `, rated ${force(sheet.rated_tension_n)}` : ""}.
         </Text>
       )}

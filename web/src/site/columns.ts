@@ -82,7 +82,7 @@ export function columns(shelf: Shelf, plant: Plant, catalog: Catalog | undefined
         { key: "bore_mm", label: "bore mm", width: 62, number: true },
         { key: "rise_m", label: "rise m", width: 56, number: true },
         { key: "material", label: "material", width: 90 },
-        { key: "bends_deg", label: "bends °", width: 84, list: true, number: true },
+        { key: "bends_deg", label: "bends °, 0: none", width: 104, list: true, number: true },
         { key: "bend_radius_m", label: "radius m", width: 60, number: true },
         { key: "pull_points_m", label: "pull points m", width: 90, list: true, number: true },
         { key: "depth_m", label: "depth m", width: 56, number: true },

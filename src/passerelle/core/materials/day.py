@@ -46,6 +46,7 @@ class PullPoint(Frozen):
 class DayPull(Frozen):
     """One pull of the day: its cables together, from where to where, its points, and its sheet.
 
+    ``bound`` says of the tension (N) whether it is the most, or more where bends were not entered.
     ``problem`` says why nothing is pulled there: a rented way, poles.
     """
 
@@ -57,6 +58,7 @@ class DayPull(Frozen):
     length_m: float
     tension_n: float | None
     rated_n: float | None
+    bound: str = ""
     points: tuple[PullPoint, ...]
     warnings: tuple[PullWarning, ...]
     sheet: PullSheet | None
@@ -157,6 +159,7 @@ def _pull(plant: Plant, number: int, cables: list[Cable], reel_at: str, friction
         length_m=sheet.length_m,
         tension_n=tension,
         rated_n=sheet.rated_tension_n,
+        bound=sheet.bound,
         points=tuple(_points(plant, first, sheet, cables, forwards=forwards)),
         warnings=tuple(warnings),
         sheet=sheet,

@@ -6,6 +6,8 @@ import math
 from collections.abc import Mapping, Sequence
 from itertools import pairwise
 
+from pydantic import computed_field
+
 from passerelle.core.catalog.plant_figures import plant_figures
 from passerelle.core.errors import PlantError
 from passerelle.core.plant.bending import BendLoss, bend_loss, rest_radius_mm
@@ -67,6 +69,12 @@ class PullSheet(Frozen):
     most_n: tuple[float, ...] = ()
     no_bends: tuple[str, ...] = ()
     quarter_turn: float = 1.0
+
+    @computed_field  # type: ignore[prop-decorator]
+    @property
+    def bound(self) -> str:
+        """What is said behind a tension in ``most_n``: that it is the most, or that there is more to come."""
+        return "or more, bends not entered" if self.no_bends else "at most, wherever the bends are"
 
 
 def _led(pulls: tuple[Pull, Pull], leads: str | None) -> tuple[Pull, Pull]:

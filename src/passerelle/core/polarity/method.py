@@ -58,8 +58,8 @@ class Move(Frozen):
 
 
 class TrunksLater(Frozen):
-    """What the trunks of today carry later: how many ``links`` of an ``application``, and how many ``trunks`` as many
-    links as today need.
+    """What the trunks of today carry later: how many ``links`` of an ``application``, and how many ``trunks`` as
+    many links as today need.
     """
 
     application: str
@@ -71,8 +71,8 @@ class Method(Frozen):
     """A set of parts that lights for everything that is wished.
 
     ``letter`` is the type of its trunk by the standard, ``pinned`` which ends have pins, ``moves`` what changes
-    from duplex to parallel, ``kinds`` how many different cords and cassettes are kept in stock. ``trunks`` are those
-    that are bought now, ``later`` what they carry of what is wished later. ``samples`` are a
+    from duplex to parallel, ``kinds`` how many different cords and cassettes are kept in stock. ``trunks`` are
+    those that are bought now, ``later`` what they carry of what is wished later. ``samples`` are a
     pair and parallel lanes over it, as links to draw.
     """
 

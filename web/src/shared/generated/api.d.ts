@@ -5932,6 +5932,7 @@ export interface components {
          * DayPull
          * @description One pull of the day: its cables together, from where to where, its points, and its sheet.
          *
+         *     ``bound`` says of the tension (N) whether it is the most, or more where bends were not entered.
          *     ``problem`` says why nothing is pulled there: a rented way, poles.
          */
         DayPull: {
@@ -5951,6 +5952,11 @@ export interface components {
             tension_n: number | null;
             /** Rated N */
             rated_n: number | null;
+            /**
+             * Bound
+             * @default
+             */
+            bound: string;
             /** Points */
             points: components["schemas"]["passerelle__core__materials__day__PullPoint"][];
             /** Warnings */
@@ -9081,8 +9087,8 @@ export interface components {
          * @description A set of parts that lights for everything that is wished.
          *
          *     ``letter`` is the type of its trunk by the standard, ``pinned`` which ends have pins, ``moves`` what changes
-         *     from duplex to parallel, ``kinds`` how many different cords and cassettes are kept in stock. ``trunks`` are those
-         *     that are bought now, ``later`` what they carry of what is wished later. ``samples`` are a
+         *     from duplex to parallel, ``kinds`` how many different cords and cassettes are kept in stock. ``trunks`` are
+         *     those that are bought now, ``later`` what they carry of what is wished later. ``samples`` are a
          *     pair and parallel lanes over it, as links to draw.
          */
         Method: {
@@ -11317,6 +11323,11 @@ export interface components {
              * @default 1
              */
             quarter_turn: number;
+            /**
+             * Bound
+             * @description What is said behind a tension in ``most_n``: that it is the most, or that there is more to come.
+             */
+            readonly bound: string;
         };
         /**
          * PullStage
@@ -14351,8 +14362,8 @@ export interface components {
         };
         /**
          * TrunksLater
-         * @description What the trunks of today carry later: how many ``links`` of an ``application``, and how many ``trunks`` as many
-         *     links as today need.
+         * @description What the trunks of today carry later: how many ``links`` of an ``application``, and how many ``trunks`` as
+         *     many links as today need.
          */
         TrunksLater: {
             /** Application */
