@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from passerelle.core.catalog.prices import OwnPrice, default_prices, price_list, prices
 from passerelle.core.errors import UnitError
 from passerelle.core.house import HouseRules
-from passerelle.core.selection.cost import cost_of
+from passerelle.core.selection.cost import as_there, cost_of
 from passerelle.core.selection.question import answer
 from passerelle.core.selection.wish import Question
 from passerelle.core.units import parse_rate
@@ -26,15 +26,17 @@ def ask(**more: object) -> Question:
 
 
 def test_a_chain_costs_its_pieces_and_its_work() -> None:
-    """185 m new OM4: two modules of 40, two cords of 9, two panels of 15, 185 m at 1.6 and 3, four
-    factory ends of 7, two ends of 30.
+    """185 m new OM4 and 5 m of slack at each end: 195 m at 1.6 and four factory ends of 7; two modules of 40, cords
+    of 9 and adapters of 15, each with the spare that 20 % ask for; a cleaner of 40. 185 m pulled at 3, two ends
+    of 30.
     """
     option = next(o for o in answer(ask(), CATALOG, HOUSE).options if o.application == "10GBASE-SR")
-    assert option.cost.material == pytest.approx(2 * 40 + 2 * 9 + 2 * 15 + 185 * 1.6 + 4 * 7)
+    assert option.cost.material == pytest.approx(195 * 1.6 + 4 * 7 + 3 * 40 + 3 * 9 + 3 * 15 + 40)
     assert option.cost.work == pytest.approx(185 * 3 + 2 * 30)
     assert option.cost.total == pytest.approx(sum(line.total for line in option.cost.lines))
-    there = cost_of(option.links, default_prices(), CATALOG, cable_is_there=True)
-    assert there.total == pytest.approx(2 * 40 + 2 * 9 + 2 * 30)
+    plain = HOUSE.model_copy(update={"spares_percent": 0.0})
+    there = cost_of(as_there(option.links, CATALOG, cable_is_there=True, at_hand=()), plain, CATALOG)
+    assert there.total == pytest.approx(2 * 40 + 2 * 9 + 40 + 2 * 30)
 
 
 def test_every_application_has_a_price_and_an_own_one_stands_in_its_place() -> None:

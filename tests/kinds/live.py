@@ -16,11 +16,10 @@ kinds.__path__.append(str(Path(__file__).parent / "extra"))
 from fastapi.testclient import TestClient  # noqa: E402
 
 from passerelle.api.app import create_app  # noqa: E402
-from passerelle.core.catalog.prices import default_prices  # noqa: E402
 from passerelle.core.house import HouseRules  # noqa: E402
 from passerelle.core.link.bulk import SetGrade, edits_for  # noqa: E402
 from passerelle.core.link.chain import Link  # noqa: E402
-from passerelle.core.selection.cost import cost_of  # noqa: E402
+from passerelle.core.selection.cost import as_there, cost_of  # noqa: E402
 from passerelle.store import projects  # noqa: E402
 from passerelle.store.database import Database  # noqa: E402
 from tests.core.plain import CATALOG, plain_link  # noqa: E402
@@ -83,7 +82,8 @@ def _shared(client: TestClient, revision: int) -> dict[str, object]:
 
 
 def _cost(link: Link) -> tuple[object, ...]:
-    return cost_of([link], default_prices(), CATALOG, cable_is_there=True).lines
+    links = as_there([link], CATALOG, cable_is_there=True, at_hand=())
+    return cost_of(links, HouseRules(), CATALOG).lines
 
 
 if __name__ == "__main__":

@@ -47,7 +47,7 @@ def test_a_foreign_kind_is_reviewed_and_traced(seen: dict[str, Any]) -> None:
 
 
 def test_a_foreign_kind_is_priced_changed_and_turned(seen: dict[str, Any]) -> None:
-    assert seen["cost"]["cord single-mode"] == 3, "one cord and the two that the foreign kind is bought as"
+    assert seen["cost"]["armored tail"] == 2, "the foreign kind is bought by its own words"
     assert seen["regraded"] == 3
     assert seen["flipped"]["kind"] == "furcation"
 

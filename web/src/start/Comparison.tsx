@@ -94,7 +94,7 @@ function prices(options: readonly Option[], currency: string, unit: LengthUnit):
   const line = (option: Option, item: string) => {
     const found = option.cost.lines.find((one) => one.item === item);
     if (!found) return "–";
-    return item.endsWith("a metre")
+    return found.unit === "m" || item.endsWith("a metre")
       ? `${lengthText(found.count, unit)} × ${found.price}`
       : `${found.count} × ${found.price}`;
   };

@@ -13,6 +13,7 @@ from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import Link, ports
 from passerelle.core.materials.lengths import OrderLength, cable_length, run_length
+from passerelle.core.materials.split_ports import SplitPorts
 from passerelle.core.parts.array_cable import ArrayCable
 from passerelle.core.parts.kinds.run import Run, cable_words
 from passerelle.core.parts.need import Need, SpareClass, When, Where, joined
@@ -103,16 +104,21 @@ def cable_as_ordered(cable: Cable) -> Cable:
 def asked_for(scope: Scope) -> Iterator[Asked]:
     """Every line that a project asks for: pieces of links, rows of the plan, and what goes with them."""
     splices: Counter[str] = Counter()
+    split = SplitPorts()
     faces = 0
     for number, link in scope.links:
         places = _places(link)
+        again = split.bought_before(link)
         for position, element in enumerate(link.elements):
-            faces += _faces(element)
+            faces += 0 if position in again else _faces(element)
             if element.part or not scope.counts(element.state, element.key):
                 continue
             place = places[position * 2 >= len(link.elements)]
             asker = Asker(element.key, _said(element), place, number, link.name, element.id)
             for asked in _of_piece(element, asker, scope):
+                if position in again:
+                    yield asked._replace(need=asked.need._replace(quantity=0))
+                    continue
                 if asked.need.words == "splice protector":
                     splices[place] += int(asked.need.quantity)
                 yield asked

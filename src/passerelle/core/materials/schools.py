@@ -14,6 +14,7 @@ from passerelle.core.link.edits import Edit, Insert, Remove, SetFields, apply_ed
 from passerelle.core.materials.asked import Scope, asked_for, by_words, scope_of
 from passerelle.core.materials.bill import price_each, price_of
 from passerelle.core.parts.kinds.pigtail import USUAL_M, Pigtail
+from passerelle.core.parts.kinds.port import Port
 from passerelle.core.parts.kinds.run import Run
 from passerelle.core.parts.kinds.splice import Splice
 from passerelle.core.parts.piece import NEW_STATES, Plug, State
@@ -142,7 +143,12 @@ def _parts(number: int, link: Link, scope: Scope) -> tuple[SchoolParts, ...]:
     """What is bought for the ends and the cable between them: the run, its pigtails and splices."""
     state: State = "planned"
     own = {"state": state, "part": "", "enter": "", "leave": "", "positions": ()}
-    elements = tuple(e.model_copy(update=own) for e in link.elements if isinstance(e, Run | Pigtail | Splice))
+    there: dict[str, object] = {"state": "existing"}  # the ports say only at which end a splice is
+    elements = tuple(
+        e.model_copy(update=there if isinstance(e, Port) else own)
+        for e in link.elements
+        if isinstance(e, Run | Pigtail | Splice | Port)
+    )
     ends = link.model_copy(update={"elements": elements})
     alone = scope_of([(number, ends)], Plant(), scope.house, scope.catalog)
     return tuple(

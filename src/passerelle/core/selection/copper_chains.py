@@ -61,7 +61,6 @@ def _assemblies(question: Question, catalog: Catalog) -> Iterator[Draft]:
                 speed_mbps=row.rate_mbps,
                 one_flow_mbps=row.rate_mbps,
                 kind="split port" if row.legs > 1 else "one link",
-                bought=legs[:1],
             )
             break
 

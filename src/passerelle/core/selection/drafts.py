@@ -20,7 +20,7 @@ class Draft:
 
     ``new_cable``: its cable is bought and pulled; else it runs on what is there. ``count`` is how many times the
     first link stands side by side with itself. ``speed_mbps`` is what all links together carry, ``one_flow_mbps``
-    what a single conversation gets. ``bought`` are the links as they are paid for, where they share pieces.
+    what a single conversation gets.
     """
 
     key: str
@@ -34,7 +34,6 @@ class Draft:
     kind: Kind = "one link"
     count: int = 1
     new_cable: bool = True
-    bought: tuple[Link, ...] = ()
 
 
 def port_at(wish: PortWish, place: str, cage: str, rate_mbps: int, catalog: Catalog, label: str = "") -> Port:

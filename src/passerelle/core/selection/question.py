@@ -9,7 +9,6 @@ from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
 from passerelle.core.batch import Figures, figures_of
-from passerelle.core.catalog.prices import prices
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.errors import NoAnswerError
 from passerelle.core.findings import Verdict
@@ -25,7 +24,7 @@ from passerelle.core.rules.reach import REACH_EXCEEDED
 from passerelle.core.selection.advice import Asked, asks, bottleneck, fallbacks, steps
 from passerelle.core.selection.array_chains import array_drafts
 from passerelle.core.selection.copper_chains import copper_drafts
-from passerelle.core.selection.cost import Cost, cost_of, stays
+from passerelle.core.selection.cost import Cost, as_there, cost_of
 from passerelle.core.selection.drafts import Draft, Kind, stretched
 from passerelle.core.selection.glass_chains import glass_drafts
 from passerelle.core.selection.ranking import Judged, ranked, why
@@ -49,7 +48,8 @@ class RuledOut(Frozen):
 class Option(Frozen):
     """One answer: its links, the worst verdict among them, the low-light margin in dB, and what it costs.
 
-    The first link stands ``count`` times side by side; further ones are hops to a converter. ``key`` names it among
+    The first link stands ``count`` times side by side, the others of them in ``beside``; further ones are hops to
+    a converter or other legs. ``key`` names it among
     the answers to one question. ``later`` names what would carry the speed wanted later on the same medium, empty
     where nothing does. ``gets_mbps`` is the speed that people get, ``bottleneck`` the piece that decides it.
     ``spares`` counts the different active parts that a spare is kept of; ``steps`` must happen before a box leaves
@@ -66,6 +66,7 @@ class Option(Frozen):
     margin_db: float | None
     links: tuple[Link, ...]
     count: int
+    beside: tuple[Link, ...] = ()
     cost: Cost
     dearer_by: float
     later: str
@@ -84,7 +85,7 @@ class Option(Frozen):
     @property
     def all_links(self) -> tuple[Link, ...]:
         """Every link that taking it makes."""
-        return (*members(self.links[0], self.count), *self.links[1:])
+        return (self.links[0], *self.beside, *self.links[1:])
 
 
 class Answer(Frozen):
@@ -129,9 +130,7 @@ def answer(question: Question, catalog: Catalog, house: HouseRules) -> Answer:
     cheapest = min((one.cost.total for one in fit), default=0.0)
     kept = {one.draft.key for one in fit}
     return Answer(
-        options=tuple(
-            _option(one, cheapest, question, catalog) for one in fit if question.pick in ("", one.draft.key)
-        ),
+        options=tuple(_option(one, cheapest, question) for one in fit if question.pick in ("", one.draft.key)),
         why=why(fit, question, house),
         ruled_out=tuple(
             RuledOut(
@@ -243,21 +242,18 @@ def _tried(question: Question, catalog: Catalog, house: HouseRules) -> list[Judg
         _padded(draft, figures, question, catalog, house)
         for draft, figures in zip(drafts, _figures(drafts, question, catalog, house), strict=True)
     ]
-    listed = prices(house.own_prices, tuple(shown.application(sheet.name) for sheet in house.own_modules))
-    return [
-        Judged(
-            draft,
-            figures,
-            cost_of(
-                draft.bought or (*members(draft.links[0], draft.count), *draft.links[1:]),
-                listed,
-                shown,
-                cable_is_there=not draft.new_cable,
-                at_hand=question.at_hand,
-            ),
-        )
-        for draft, figures in judged
-    ]
+    return [_priced(draft, figures, question, shown, house) for draft, figures in judged]
+
+
+def _priced(draft: Draft, figures: Figures, question: Question, catalog: Catalog, house: HouseRules) -> Judged:
+    """A draft with its links as they would be added, and what those cost."""
+    links = as_there(
+        (*members(draft.links[0], draft.count), *draft.links[1:]),
+        catalog,
+        cable_is_there=not draft.new_cable,
+        at_hand=question.at_hand,
+    )
+    return Judged(draft, figures, cost_of(links, house, catalog), tuple(links))
 
 
 def _figures(drafts: Sequence[Draft], question: Question, catalog: Catalog, house: HouseRules) -> list[Figures]:
@@ -352,7 +348,7 @@ def _medium_key(one: Judged) -> tuple[str, ...]:
     return (*one.draft.fiber, "new" if one.draft.new_cable else "")
 
 
-def _option(one: Judged, cheapest: float, question: Question, catalog: Catalog) -> Option:
+def _option(one: Judged, cheapest: float, question: Question) -> Option:
     draft = one.draft
     gets_mbps, slowest = bottleneck(draft, question)
     told = steps(draft, question)
@@ -365,7 +361,8 @@ def _option(one: Judged, cheapest: float, question: Question, catalog: Catalog) 
         fiber=draft.fiber,
         verdict_text=one.figures.verdict_text,
         margin_db=one.figures.margin_db,
-        links=tuple(_noted(_there(link, draft, catalog), told) for link in draft.links),
+        links=tuple(_noted(link, told) for link in (one.links[0], *one.links[draft.count :])),
+        beside=tuple(_noted(link, told) for link in one.links[1 : draft.count]),
         count=draft.count,
         cost=one.cost,
         dearer_by=one.cost.total - cheapest,
@@ -377,14 +374,6 @@ def _option(one: Judged, cheapest: float, question: Question, catalog: Catalog) 
         bottleneck=slowest,
         steps=told,
     )
-
-
-def _there(link: Link, draft: Draft, catalog: Catalog) -> Link:
-    """The link with what ends a cable that is there already marked as there, so that nobody orders it."""
-    if draft.new_cable:
-        return link
-    elements = tuple(e.model_copy(update={"state": "existing"}) if stays(e, catalog) else e for e in link.elements)
-    return link.model_copy(update={"elements": elements})
 
 
 def _noted(link: Link, told: Sequence[str]) -> Link:

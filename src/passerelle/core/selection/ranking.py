@@ -9,7 +9,7 @@ from passerelle.core.batch import Figures
 from passerelle.core.catalog.records import Family
 from passerelle.core.findings import Verdict
 from passerelle.core.house import HouseRules
-from passerelle.core.link.chain import glass
+from passerelle.core.link.chain import Link, glass
 from passerelle.core.parts.registry import spec_of
 from passerelle.core.selection.cost import Cost
 from passerelle.core.selection.drafts import Draft
@@ -31,11 +31,14 @@ _TOOLS = (
 
 @dataclass(frozen=True)
 class Judged:
-    """A draft with its figures, its cost, and what carries the later speed on the same medium."""
+    """A draft with its figures, its cost, its links as they are added, and what carries the later speed on the same
+    medium.
+    """
 
     draft: Draft
     figures: Figures
     cost: Cost
+    links: tuple[Link, ...]
     later: str = ""
 
     @property

@@ -54,7 +54,6 @@ def _legs(
             speed_mbps=slow.rate_mbps,
             one_flow_mbps=slow.rate_mbps,
             kind="split port",
-            bought=(links[0], *(_slow_end(link, fast_is_near=fast_is_near) for link in links[1:])),
         )
 
 
@@ -107,9 +106,3 @@ def _sold_for(link: Link, fast: Application, slow: Application) -> Link:
 
 def _with(rates: tuple[int, ...], rate: int) -> tuple[int, ...]:
     return rates if not rates or rate in rates else (*rates, rate)
-
-
-def _slow_end(link: Link, *, fast_is_near: bool) -> Link:
-    """What another leg adds: the slower module; the fast one and its cord are bought once."""
-    ends = link.elements[-2:] if fast_is_near else link.elements[:2]
-    return link.model_copy(update={"elements": tuple(e for e in ends if isinstance(e, Module))})
