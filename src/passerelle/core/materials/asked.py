@@ -12,16 +12,28 @@ from passerelle.core.catalog.material_figures import material_figures
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import Link, ports
+from passerelle.core.materials.ends import (
+    end_needs,
+    protectors,
+    pulling_eye,
+    splice_needs,
+    thing,
+    trays,
+    way_needs,
+)
 from passerelle.core.materials.lengths import OrderLength, cable_length, run_length
 from passerelle.core.materials.split_ports import SplitPorts
 from passerelle.core.parts.array_cable import ArrayCable
 from passerelle.core.parts.kinds.run import Run, cable_words
-from passerelle.core.parts.need import Need, SpareClass, When, Where, joined
+from passerelle.core.parts.kinds.splice import Splice
+from passerelle.core.parts.need import Need, When, joined
 from passerelle.core.parts.piece import NEW_STATES, Glass, Line, Piece, State
 from passerelle.core.parts.registry import Element, needs_of, spec_of
 from passerelle.core.plant.lying import lies
+from passerelle.core.plant.passes import spaces_of
 from passerelle.core.plant.records import Cable
 from passerelle.core.plant.site import Plant
+from passerelle.core.rules.splicing import splices_assumed
 
 DRAWN_IN = ("duct", "conduit", "riser")
 """Ways through which a cable is drawn by an eye."""
@@ -119,7 +131,7 @@ def asked_for(scope: Scope) -> Iterator[Asked]:
                 if position in again:
                     yield asked._replace(need=asked.need._replace(quantity=0))
                     continue
-                if asked.need.words == "splice protector":
+                if isinstance(element, Splice) and asked.need.words == "splice protector":
                     splices[place] += int(asked.need.quantity)
                 yield asked
     yield from _of_plan(scope)
@@ -171,6 +183,14 @@ def _of_piece(element: Element, asker: Asker, scope: Scope) -> Iterator[Asked]:
         bought = bought.model_copy(update={"length_m": _cut_m(bought, length, scope.catalog)})
     for need in needs_of(bought, scope.catalog):
         yield Asked(need, asker, length if need.spares == "cable" else None)
+    if isinstance(bought, Run):
+        splices = bought.splices
+        if splices is None:
+            splices = splices_assumed(bought.length_m or 0.0, scope.house.reel_m)
+        yield from (Asked(need, asker) for need in splice_needs(splices, bought.strands))
+        yield from (Asked(need, asker) for need in way_needs(bought.spaces, bought.length_m or 0.0))
+        if {"duct", "riser"} & set(bought.spaces):
+            yield Asked(pulling_eye(), asker)
 
 
 def _cut_m(line: Line, length: OrderLength, catalog: Catalog) -> float:
@@ -192,48 +212,31 @@ def _of_plan(scope: Scope) -> Iterator[Asked]:
     for frame in plant.frames:
         asker = Asker(frame.key, frame.name, _named(plant, frame.place), shelf="frames", row=frame.id)
         if scope.counts(frame.state, frame.key):
-            yield Asked(_thing(f"panel frame, {frame.holes} holes", "panel frame", "cords and panels"), asker)
+            yield Asked(thing(f"panel frame, {frame.holes} holes", "panel frame", "cords and panels"), asker)
         for hole in frame.held:
             if hole.adapter is not None and scope.counts(hole.adapter.state, frame.key):
                 yield from (Asked(n, asker) for n in spec_of(hole.adapter).needs(hole.adapter, scope.catalog))
     for tap in plant.taps:
         if scope.counts(tap.state, tap.key):
-            yield from _of_closure(
-                tap.place,
-                Asker(tap.key, tap.name, _named(plant, tap.place), shelf="taps", row=tap.id),
-                len(tap.strands),
-            )
+            asker = Asker(tap.key, tap.name, _named(plant, tap.place), shelf="taps", row=tap.id)
+            yield from _of_closure(asker, len(tap.strands))
     for device in plant.devices:
         if device.injector == "planned":
             words = f"power injector, {device.power_class or 'class to be said'}"
             asker = Asker(device.key, device.name, _named(plant, device.place), shelf="devices", row=device.id)
-            yield Asked(_thing(words, "power injector", "optics and boxes", device.count, "plug"), asker)
+            yield Asked(thing(words, "power injector", "optics and boxes", device.count, "plug"), asker)
     for line in plant.orders:
         if not line.line:
             need = Need(line.name, line.count, "cords and panels", "plug", "cable")
             yield Asked(need, Asker(line.key, line.why or "typed by hand", "", shelf="orders", row=line.id))
 
 
-def _thing(
-    words: str, item: str, where: Where, count: float = 1, when: When = "terminate", spares: SpareClass = "boxes"
-) -> Need:
-    return Need(words, count, where, when, spares, ((item, 1.0),))
-
-
-def _of_closure(place: str, asker: Asker, strands: int) -> Iterator[Asked]:
-    """A closure with the trays and glands that it takes."""
-    figures = material_figures().splicing
-    yield Asked(_thing("closure", "closure", "splicing and closures"), asker)
+def _of_closure(asker: Asker, strands: int) -> Iterator[Asked]:
+    """A closure with the trays that it takes, and a protector for each strand that is spliced there."""
+    yield Asked(thing("closure", "closure", "splicing and closures"), asker)
     if strands:
-        trays = math.ceil(strands / figures.tray_splices)
-        yield Asked(
-            _thing(f"splice tray, {figures.tray_splices} splices", "splice tray", "splicing and closures", trays),
-            asker,
-        )
-        protectors = Need(
-            "splice protector", strands, "splicing and closures", "terminate", "joints", (("splice", 1.0),)
-        )
-        yield Asked(protectors, asker)
+        yield Asked(trays(strands), asker)
+        yield Asked(protectors(strands), asker)
 
 
 def _of_cable(cable: Cable, scope: Scope) -> Iterator[Asked]:
@@ -245,12 +248,44 @@ def _of_cable(cable: Cable, scope: Scope) -> Iterator[Asked]:
     yield Asked(caps, asker)
     ways = [scope.plant.way_of[way] for way in cable.ways]
     if any(way.kind in DRAWN_IN for way in ways):
-        eye = "pulling eye with swivel"
-        yield Asked(Need(eye, 1, "pulling, labels and cleaning", when, "boxes", ((eye, 1.0),)), asker)
+        yield Asked(pulling_eye(), asker)
     wet = [end for end in _ends(cable, scope.plant) if _is_wet(end, scope.plant)]
+    buried_m = sum(way.length_m for way in ways if way.kind == "trench")
+    yield from (Asked(need, asker) for need in way_needs(spaces_of(ways), buried_m, 2 - len(wet)))
+    joints = sum(tap.joint for tap in scope.plant.taps_of.get(cable.id, ()))
+    splices = max(0, splices_assumed(length.laid_m, scope.house.reel_m) - joints)
+    if not cable.factory_made:
+        yield from (Asked(need, asker) for need in splice_needs(splices, cable.strands))
+    yield from _of_ends(cable, scope)
     if wet:
         words = f"gland, {cable.diameter_mm:g} mm" if cable.diameter_mm else "gland, diameter to be said"
-        yield Asked(_thing(words, "gland", "splicing and closures", len(wet)), asker)
+        yield Asked(thing(words, "gland", "splicing and closures", len(wet)), asker)
+
+
+def _of_ends(cable: Cable, scope: Scope) -> Iterator[Asked]:
+    """What both ends ask for the strands that no link has drawn to its own end."""
+    riding = scope.lying.get(cable.id, ())
+    drawn = {number for piece in riding for number in piece.positions}
+    plugs = any(_has_plugs(piece) for piece in riding)
+    framed = {frame.place for frame in scope.plant.frames}
+    for place, end in zip(_ends(cable, scope.plant), (cable.near_end, cable.far_end), strict=True):
+        asker = Asker(cable.key, f"{cable.name}, {end}", _named(scope.plant, place), shelf="cables", row=cable.id)
+        needs = end_needs(
+            cable,
+            end,
+            cable.strands - len(drawn),
+            scope.house,
+            scope.catalog,
+            with_plugs=cable.factory_made or plugs,
+            framed=place in framed,
+        )
+        yield from (Asked(need, asker) for need in needs)
+
+
+def _has_plugs(piece: Glass) -> bool:
+    """Whether a piece comes with its plugs from the factory."""
+    made = isinstance(piece, Run) and bool(piece.left or piece.right) and not piece.mounted
+    return made or isinstance(piece, ArrayCable)
 
 
 def _ends(cable: Cable, plant: Plant) -> tuple[str, str]:
@@ -298,13 +333,8 @@ def _named(plant: Plant, place: str) -> str:
 
 def _trays(splices: Mapping[str, int]) -> Iterator[Asked]:
     """Trays for the splices that links have at a place, outside closures."""
-    each = material_figures().splicing.tray_splices
     for place, count in splices.items():
-        asker = Asker("", f"{count} splices", place)
-        yield Asked(
-            _thing(f"splice tray, {each} splices", "splice tray", "splicing and closures", math.ceil(count / each)),
-            asker,
-        )
+        yield Asked(trays(count), Asker("", f"{count} splices", place))
 
 
 def _cleaners(faces: int) -> Iterator[Asked]:
