@@ -9,6 +9,12 @@ from hypothesis import strategies as st
 from passerelle.core.catalog.prices import OwnPrice, default_prices, price_list, prices
 from passerelle.core.errors import UnitError
 from passerelle.core.house import HouseRules
+from passerelle.core.materials.asked import scope_of
+from passerelle.core.materials.bill import price_of
+from passerelle.core.parts.kinds.cord import Cord
+from passerelle.core.parts.piece import Plug
+from passerelle.core.parts.registry import needs_of
+from passerelle.core.plant.site import Plant
 from passerelle.core.selection.cost import as_there, cost_of
 from passerelle.core.selection.question import answer
 from passerelle.core.selection.wish import Question
@@ -110,3 +116,13 @@ def test_speeds_as_people_type_them(text: str, rate: int) -> None:
 def test_what_is_no_speed_is_refused(text: str) -> None:
     with pytest.raises(UnitError):
         parse_rate(text)
+
+
+@pytest.mark.parametrize(("length_m", "price"), [(0.5, 8.0), (2.0, 8.0), (3.0, 8.6), (10.0, 12.8)])
+def test_a_longer_cord_costs_more(length_m: float, price: float) -> None:
+    """8 for a cord of up to 2 m, 0.6 for each metre beyond, by the length in which it is sold."""
+    cord = Cord(
+        length_m=length_m, fiber=("OS2",), left=Plug(shape="LC", polish="UPC"), right=Plug(shape="LC", polish="UPC")
+    )
+    (need,) = needs_of(cord, CATALOG)
+    assert price_of(need, scope_of((), Plant(), HOUSE, CATALOG)) == pytest.approx(price)

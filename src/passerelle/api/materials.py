@@ -24,6 +24,7 @@ from passerelle.api.schemas.materials import (
     OrderRequest,
     PaperOut,
     StateRequest,
+    WaitingOut,
 )
 from passerelle.api.state import database_of, writing
 from passerelle.api.views import catalog_of
@@ -38,6 +39,7 @@ from passerelle.core.materials.arrival import (
     Orders,
     arrived,
     arrived_cable,
+    as_ordered_arrivals,
     delivery_lines,
     matched,
     orders_of,
@@ -65,7 +67,7 @@ def scope_in(session: Session, project_id: int) -> tuple[Scope, Orders]:
     orders = orders_of(events.of_project(session, project_id))
     links = [(item.id, item.link) for item in stored_links.links(session, project_id)]
     plant = stored.plant(session, project_id)
-    return scope_of(links, plant, house, catalog_of(house), orders.keys), orders
+    return scope_of(links, plant, house, catalog_of(house), orders.keys, orders.came), orders
 
 
 def bill_in(session: Session, project_id: int) -> tuple[Bill, Scope, Orders]:
@@ -82,9 +84,13 @@ def get_bill(request: Request, project_id: RowId) -> BillOut:
 
 
 def _bill_out(session: Session, project_id: int) -> BillOut:
-    bill, scope, _ = bill_in(session, project_id)
+    bill, scope, orders = bill_in(session, project_id)
     return BillOut(
         bill=bill,
+        waiting=tuple(
+            WaitingOut(words=words, ordered=ordered, came=orders.arrived.get(words, 0.0), open=orders.open(words))
+            for words, ordered in orders.ordered.items()
+        ),
         currency=scope.house.currency,
         plan_revision=stored.plant_revision(session, project_id),
         papers=tuple(_papers(session, project_id)),
@@ -145,6 +151,10 @@ def as_file(content: bytes | str, media_type: str, name: str) -> Response:
 def set_line(request: Request, project_id: RowId, wish: LineRequest) -> BillOut:
     """Set the quantity of a line with a reason, its quoted price, or what is at hand of it: one entry."""
     with writing(request) as session:
+        if wish.what != "price" and wish.value is not None and wish.value % 1:
+            line = next((one for one in bill_in(session, project_id)[0].lines if one.words == wish.words), None)
+            if line is None or line.unit == "piece":
+                raise MaterialError("value", f"pieces come whole: {wish.value:g} is no number of pieces")
         if wish.what == "price":
             _set_price(session, project_id, wish)
         else:
@@ -275,7 +285,7 @@ def preview_delivery(request: Request, project_id: RowId, wish: DeliveryRequest)
     read = _read(request, project_id, wish)
     with database_of(request).read() as session:
         bill, _, orders = bill_in(session, project_id)
-    return _delivery_out(matched(read.arrivals, bill, orders), read)
+    return _delivery_out(matched(_came(wish, read, bill, orders), bill, orders), read)
 
 
 @router.post("/projects/{project_id}/deliveries")
@@ -284,7 +294,7 @@ def take_delivery(request: Request, project_id: RowId, wish: DeliveryRequest) ->
     read = _delivery(request, project_id, wish)
     with writing(request) as session:
         bill, scope, orders = bill_in(session, project_id)
-        found = matched(read.arrivals, bill, orders)
+        found = matched(_came(wish, read, bill, orders), bill, orders)
         if not found.matched:
             why = found.unmatched[0][1] if found.unmatched else "it has no line"
             raise MaterialError("lines", f"nothing of this delivery was ordered: {why}")
@@ -294,6 +304,15 @@ def take_delivery(request: Request, project_id: RowId, wish: DeliveryRequest) ->
         label = f"delivery {wish.note}".strip()
         restate(session, project_id, pieces, rows, [came], label)
     return _delivery_out(found, read)
+
+
+def _came(wish: DeliveryRequest, read: DeliveryRead, bill: Bill, orders: Orders) -> tuple[Arrival, ...]:
+    if not wish.all_as_ordered:
+        return read.arrivals
+    waiting = as_ordered_arrivals(bill, orders)
+    if not waiting:
+        raise MaterialError("all_as_ordered", "nothing is waited for: all that was ordered has come")
+    return waiting
 
 
 def _arrivals(found: NoteRead, scope: Scope) -> tuple[dict[str, Restate], dict[str, OnRow]]:
@@ -334,6 +353,8 @@ def _delivery(request: Request, project_id: int, wish: DeliveryRequest) -> Deliv
 
 def _read(request: Request, project_id: int, wish: DeliveryRequest) -> DeliveryRead:
     """The lines of a delivery note, from a table or as they were typed."""
+    if wish.all_as_ordered:
+        return DeliveryRead(columns=(), mapping={}, arrivals=(), problems=())
     if not wish.text and not wish.workbook:
         if not wish.lines:
             raise MaterialError("lines", "say what came: a line of the bill and how much of it")

@@ -38,7 +38,7 @@ def order(plan: Annotated[Path, typer.Argument(help="A plan file.")], as_json: J
         stop(f"{plan}: {error}")
     catalog, orders = house_catalog(load_catalog(), content.house_rules), orders_of(content.events)
     links = list(enumerate(content.links, start=1))
-    scope = scope_of(links, content.plant, content.house_rules, catalog, orders.keys)
+    scope = scope_of(links, content.plant, content.house_rules, catalog, orders.keys, orders.came)
     bill = bill_of(scope, orders.ordered)
     if as_json:
         print_json(_as_dict(bill, content.house_rules.currency))

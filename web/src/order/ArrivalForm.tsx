@@ -1,7 +1,7 @@
 import { Box, Button, Flex, Input } from "@chakra-ui/react";
 import { useState } from "react";
 
-import type { Arrival, BillLine, Project } from "../shared/api";
+import type { Arrival, BillLine, Project, WaitingLine } from "../shared/api";
 import { Choice } from "../shared/Choice";
 import { ProblemNote } from "../shared/ProblemNote";
 import { withUnit } from "../shared/format";
@@ -15,17 +15,22 @@ const NOTHING = { grade: "", length: "", polish: "", coding: "" };
 /** One line that came: which, how much, and what is otherwise than it was ordered. */
 export function ArrivalForm({
   lines,
+  ordered,
   project,
   note,
 }: {
   lines: readonly BillLine[];
+  ordered: ReadonlyMap<string, WaitingLine>;
   project: Project | undefined;
   note: string;
 }) {
   const { unit } = useSettings();
   const grades = useCatalog().data?.fibers.map((fiber) => fiber.name) ?? [];
-  const [words, setWords] = useState(lines[0]?.words ?? "");
-  const [quantity, setQuantity] = useState("");
+  const openOf = (name: string) => String(ordered.get(name)?.open || "");
+  const first = lines.find((one) => openOf(one.words) !== "") ?? lines[0];
+  const [words, setWords] = useState(first?.words ?? "");
+  const [typed, setTyped] = useState<string | null>(null);
+  const quantity = typed ?? openOf(words);
   const [other, setOther] = useState(NOTHING);
   const take = useTakeDelivery(project);
   const line = lines.find((one) => one.words === words) ?? lines[0];
@@ -48,10 +53,10 @@ export function ArrivalForm({
       onSubmit={(event) => {
         event.preventDefault();
         take.mutate(
-          { note, lines: [arrival], text: "", workbook: "", mapping: null },
+          { note, lines: [arrival], text: "", workbook: "", mapping: null, all_as_ordered: false },
           {
             onSuccess: () => {
-              setQuantity("");
+              setTyped(null);
               setOther(NOTHING);
             },
           },
@@ -63,15 +68,16 @@ export function ArrivalForm({
           label="What came"
           value={line.words}
           width="min(100%, 560px)"
-          options={lines.map((one) => [one.words, `${one.words} (${one.ordered} ordered)`])}
-          onChange={setWords}
+          options={lines.map((one) => [
+            one.words,
+            `${one.words} (${ordered.get(one.words)?.ordered ?? 0} ordered, ${openOf(one.words) || "none"} open)`,
+          ])}
+          onChange={(next) => {
+            setWords(next);
+            setTyped(null);
+          }}
         />
-        <Typed
-          name={line.unit === "m" ? "metres" : "pieces"}
-          value={quantity}
-          onChange={setQuantity}
-          width="64px"
-        />
+        <Typed name={line.unit === "m" ? "metres" : "pieces"} value={quantity} onChange={setTyped} width="64px" />
       </Flex>
       <Flex gap={2} wrap="wrap" align="center" mt={1}>
         Otherwise than ordered:
@@ -94,9 +100,10 @@ export function ArrivalForm({
         </Button>
       </Flex>
       <ProblemNote error={quantity.trim() !== "" && !(arrival.quantity > 0) ? NO_NUMBER : take.error} />
-      {take.data && quantity === "" && (
+      {take.data && typed === null && (
         <Box role="status">
-          {take.data.matched.length === 1 ? "Written down." : ""} {take.data.unmatched[0]?.why ?? ""}
+          {take.data.matched.length === 1 ? "Written down." : ""} {take.data.matched[0]?.told ?? ""}{" "}
+          {take.data.unmatched[0]?.why ?? ""}
         </Box>
       )}
     </Box>

@@ -22,8 +22,10 @@ export function DeliveriesPage({ project }: { project: Project | undefined }) {
   const [mapping, setMapping] = useState<Record<string, string> | null>(null);
   const preview = useDeliveryPreview(project);
   const take = useTakeDelivery(project);
-  const wish: DeliveryRequest = { note, text, mapping, lines: [], workbook: "" };
-  const waiting = bill.data?.bill.lines.filter((line) => line.ordered > 0) ?? [];
+  const wish: DeliveryRequest = { note, text, mapping, lines: [], workbook: "", all_as_ordered: false };
+  const ordered = new Map(bill.data?.waiting.map((one) => [one.words, one]));
+  const waiting = bill.data?.bill.lines.filter((line) => ordered.has(line.words)) ?? [];
+  const open = bill.data?.waiting.filter((one) => one.open > 0) ?? [];
   return (
     <Box as="main" flex="1" overflowY="auto" px={4} py={3}>
       <Heading as="h1" size="md" fontWeight={600}>
@@ -51,7 +53,21 @@ export function DeliveriesPage({ project }: { project: Project | undefined }) {
               onChange={(event) => setNote(event.target.value)}
             />
           </label>
-          <ArrivalForm lines={waiting} project={project} note={note} />
+          {open.length > 0 && (
+            <Box mt={2}>
+              <Button
+                size="xs"
+                loading={take.isPending}
+                onClick={() => take.mutate({ ...wish, text: "", mapping: null, all_as_ordered: true })}
+              >
+                All came as ordered
+              </Button>{" "}
+              <Text as="span" fontSize="13px" color="fg.muted">
+                {open.length} {open.length === 1 ? "line is" : "lines are"} waited for
+              </Text>
+            </Box>
+          )}
+          <ArrivalForm lines={waiting} ordered={ordered} project={project} note={note} />
           <Box as="section" aria-label="Delivery note as a table" mt={5} maxW="900px">
             <Heading as="h2" size="sm" fontWeight={600}>
               Or the delivery note as a table
@@ -110,7 +126,7 @@ export function DeliveriesPage({ project }: { project: Project | undefined }) {
           </Box>
         </>
       )}
-      {bill.data && waiting.length > 0 && <WaitingLines lines={waiting} papers={bill.data.papers} />}
+      {bill.data && waiting.length > 0 && <WaitingLines waiting={bill.data.waiting} lines={waiting} />}
       {bill.data && bill.data.papers.length > 0 && <Papers papers={bill.data.papers} here />}
     </Box>
   );

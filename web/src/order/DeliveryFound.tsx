@@ -15,6 +15,7 @@ export function DeliveryFound({ found, busy, onTake }: { found: DeliveryOut; bus
             for {one.keys.length} pieces
             {one.keys.length < one.arrival.quantity ? ", the rest is spare" : ""}
           </Text>
+          {one.told ? <b> {one.told}</b> : ""}
         </Text>
       ))}
       {found.unmatched.map((one, i) => (

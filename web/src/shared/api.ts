@@ -28,6 +28,7 @@ export type Project = Schemas["ProjectOut"];
 export type LinkRow = Schemas["LinkRowOut"];
 export type LinkPage = Schemas["LinkPage"];
 export type LinkNews = Schemas["LinkNews"];
+export type WaitingLine = Schemas["WaitingOut"];
 export type PortClash = Schemas["PortClash"];
 export type LinkDetail = Schemas["LinkOut"];
 export type Review = Schemas["Review"];

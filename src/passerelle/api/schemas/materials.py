@@ -41,10 +41,20 @@ class PaperOut(BaseModel):
     lines: tuple[OrderLineOut, ...]
 
 
+class WaitingOut(BaseModel):
+    """How much of a line was ordered in all, how much came, and how much is still ``open``."""
+
+    words: str
+    ordered: float
+    came: float
+    open: float
+
+
 class BillOut(BaseModel):
     """The bill, what was ordered and came, and the revision of the plan that changes to it are made from."""
 
     bill: Bill
+    waiting: tuple[WaitingOut, ...]
     currency: str
     plan_revision: int
     papers: tuple[PaperOut, ...]
@@ -58,9 +68,13 @@ class OrderRequest(BaseModel):
 
 
 class DeliveryRequest(BaseModel):
-    """A delivery note: lines, or a table of them as CSV text or as a workbook in base64."""
+    """A delivery note: lines, or a table of them as CSV text or as a workbook in base64.
+
+    ``all_as_ordered`` stands for all that was ordered and has not come, as it was ordered.
+    """
 
     note: Label = ""
+    all_as_ordered: bool = False
     lines: Annotated[tuple[Arrival, ...], Field(max_length=20_000)] = ()
     text: Annotated[str, Field(max_length=2_000_000)] = ""
     workbook: Annotated[str, Field(max_length=4_000_000)] = ""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter, defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Annotated, Any
 
@@ -21,34 +22,40 @@ from passerelle.core.sources import Frozen
 
 
 class Orders(Frozen):
-    """What the orders and deliveries of a project come to: quantities by the words of a line, keys that asked.
+    """What the orders and deliveries of a project come to: quantities by the words of a line.
 
-    ``numbers`` is how many orders were placed.
+    ``keys`` is how many orders name each piece that asked, ``came`` how many deliveries. ``numbers`` is the highest
+    number that an order had, whether it stands or not: none is given again.
     """
 
     ordered: dict[str, float]
     arrived: dict[str, float]
-    keys: frozenset[str]
-    came: frozenset[str]
+    keys: dict[str, int]
+    came: dict[str, int]
     numbers: int
+
+    def open(self, words: str) -> float:
+        """How much of a line was ordered and has not come."""
+        return max(0.0, round(self.ordered.get(words, 0.0) - self.arrived.get(words, 0.0), 6))
 
 
 def orders_of(events: Sequence[Event]) -> Orders:
     """The orders and deliveries that stand, summed up."""
     ordered: dict[str, float] = {}
     arrived: dict[str, float] = {}
-    keys, came, numbers = set[str](), set[str](), 0
+    keys, came = Counter[str](), Counter[str]()
     for event in standing(events):
         into = ordered if isinstance(event, OrderPlaced) else arrived
         for line in event.lines:
             into[line.words] = round(into.get(line.words, 0.0) + line.quantity, 6)
-            (keys if isinstance(event, OrderPlaced) else came).update(line.keys)
-        numbers = max(numbers, event.number if isinstance(event, OrderPlaced) else 0)
+        once = {key for line in event.lines for key in line.keys}
+        (keys if isinstance(event, OrderPlaced) else came).update(once)
+    numbers = max((event.number for event in events if isinstance(event, OrderPlaced)), default=0)
     return Orders(
         ordered={words: count for words, count in ordered.items() if count},
         arrived=arrived,
-        keys=frozenset(keys),
-        came=frozenset(came),
+        keys=dict(keys),
+        came=dict(came),
         numbers=numbers,
     )
 
@@ -75,12 +82,13 @@ class Arrival(Frozen):
 
 class Matched(Frozen):
     """A line of a delivery note with the line of the bill that it is, the keys of the pieces that get it, and what
-    is otherwise in words.
+    is otherwise in words. ``told`` says where more came than was ordered.
     """
 
     arrival: Arrival
     keys: tuple[str, ...]
     differs: str = ""
+    told: str = ""
 
 
 class NoteRead(Frozen):
@@ -100,6 +108,7 @@ def matched(arrivals: Iterable[Arrival], bill: Bill, orders: Orders) -> NoteRead
         line.words: [(o.key, o.quantity) for o in line.asked if _waits(o.key, orders)] for line in bill.lines
     }
     left = {line.words: _left_over(line, orders) for line in bill.lines}
+    came: dict[str, float] = defaultdict(float, orders.arrived)
     found: list[Matched] = []
     loose: list[tuple[Arrival, str]] = []
     for arrival in arrivals:
@@ -108,26 +117,46 @@ def matched(arrivals: Iterable[Arrival], bill: Bill, orders: Orders) -> NoteRead
             loose.append((arrival, "no line of the bill has these words"))
         elif line.words not in orders.ordered:
             loose.append((arrival, "it is on the bill and was not ordered: place the order first"))
+        elif line.unit == "piece" and arrival.quantity % 1:
+            loose.append((arrival, f"pieces come whole: {arrival.quantity:g} is no number of pieces"))
         else:
+            came[line.words] = round(came[line.words] + arrival.quantity, 6)
             left[line.words] += arrival.quantity
             keys: list[str] = []
             while waiting[line.words] and waiting[line.words][0][1] <= left[line.words] + 1e-6:
                 key, amount = waiting[line.words].pop(0)
                 left[line.words] -= amount
                 keys.append(key)
-            found.append(_match(arrival, line.words, tuple(dict.fromkeys(keys))))
+            told = _too_many(line, came[line.words], orders)
+            found.append(_match(arrival, line.words, tuple(dict.fromkeys(keys)), told))
     return NoteRead(matched=tuple(found), unmatched=tuple(loose))
+
+
+def _too_many(line: BillLine, came: float, orders: Orders) -> str:
+    ordered = orders.ordered[line.words]
+    if came <= ordered + 1e-6:
+        return ""
+    unit = " m" if line.unit == "m" else ""
+    more = f"{came - ordered:g}{unit} more"
+    return f"{ordered:g}{unit} were ordered, {came:g}{unit} came: {more}. Keep them or send them back."
+
+
+def as_ordered_arrivals(bill: Bill, orders: Orders) -> tuple[Arrival, ...]:
+    """All that was ordered and has not come, as if it had come as it was ordered."""
+    return tuple(
+        Arrival(line=line.words, quantity=orders.open(line.words)) for line in bill.lines if orders.open(line.words)
+    )
 
 
 def _left_over(line: BillLine, orders: Orders) -> float:
     """What came of a line and went to no piece yet."""
-    given = sum(one.quantity for one in line.asked if one.key in orders.came)
+    given = sum(one.quantity * orders.came.get(one.key, 0) for one in line.asked)
     return max(0.0, orders.arrived.get(line.words, 0.0) - given)
 
 
-def _match(arrival: Arrival, words: str, keys: tuple[str, ...]) -> Matched:
+def _match(arrival: Arrival, words: str, keys: tuple[str, ...], told: str) -> Matched:
     named = arrival.model_copy(update={"line": words})
-    return Matched(arrival=named, keys=keys, differs=named.differs)
+    return Matched(arrival=named, keys=keys, differs=named.differs, told=told)
 
 
 def _plain(words: str) -> str:
@@ -135,7 +164,7 @@ def _plain(words: str) -> str:
 
 
 def _waits(key: str, orders: Orders) -> bool:
-    return key in orders.keys and key not in orders.came
+    return orders.keys.get(key, 0) > orders.came.get(key, 0)
 
 
 def delivery_lines(found: NoteRead) -> tuple[ArrivedLine, ...]:

@@ -53,11 +53,15 @@ class Asker(NamedTuple):
 
 
 class Asked(NamedTuple):
-    """A line of what somebody asks for, and how the length of what is cut or made is known."""
+    """A line of what somebody asks for, and how the length of what is cut or made is known.
+
+    ``gone_back`` is how many times it came and was sent back.
+    """
 
     need: Need
     asker: Asker
     length: OrderLength | None = None
+    gone_back: int = 0
 
 
 class Lack(NamedTuple):
@@ -69,14 +73,21 @@ class Lack(NamedTuple):
 
 @dataclass(frozen=True)
 class Scope:
-    """A project as its bill sees it. ``ordered`` are the keys of what stands in an order that was placed."""
+    """A project as its bill sees it. ``ordered`` are the keys of what stands in an order that was placed, ``came``
+    is how many times each was delivered.
+    """
 
     links: Sequence[tuple[int, Link]]
     plant: Plant
     house: HouseRules
     catalog: Catalog
     ordered: Collection[str] = ()
+    came: Mapping[str, int] = field(default_factory=dict)
     lying: Mapping[str, Sequence[Glass]] = field(default_factory=dict)
+
+    def gone_back(self, state: State, key: str) -> int:
+        """How many times something came and went back: it is wanted again, or on order, and was here before."""
+        return max(0, self.came.get(key, 0) - (state not in ("planned", "ordered")))
 
     def counts(self, state: State, key: str) -> bool:
         """Whether something is bought: what is new, and what stands in an order whatever became of it since."""
@@ -89,6 +100,7 @@ def scope_of(
     house: HouseRules,
     catalog: Catalog,
     ordered: Collection[str] = (),
+    came: Mapping[str, int] | None = None,
 ) -> Scope:
     """A project with what lies on each of its cables."""
     lying: dict[str, list[Glass]] = defaultdict(list)
@@ -96,7 +108,7 @@ def scope_of(
         for element in link.elements:
             if element.part and lies(element):
                 lying[element.part].append(element)
-    return Scope(links, plant, house, catalog, ordered, lying)
+    return Scope(links, plant, house, catalog, ordered, came or {}, lying)
 
 
 def as_ordered(piece: Piece) -> Piece:
@@ -127,7 +139,10 @@ def asked_for(scope: Scope) -> Iterator[Asked]:
                 continue
             place = places[position * 2 >= len(link.elements)]
             asker = Asker(element.key, _said(element), place, number, link.name, element.id)
+            back = scope.gone_back(element.state, element.key)
             for asked in _of_piece(element, asker, scope):
+                if back:
+                    asked = asked._replace(gone_back=back)
                 if position in again:
                     yield asked._replace(need=asked.need._replace(quantity=0))
                     continue
@@ -203,7 +218,8 @@ def _of_plan(scope: Scope) -> Iterator[Asked]:
     plant = scope.plant
     for cable in plant.cables:
         if scope.counts(cable.state, cable.key):
-            yield from _of_cable(cable, scope)
+            back = scope.gone_back(cable.state, cable.key)
+            yield from (asked._replace(gone_back=back) for asked in _of_cable(cable, scope))
     for part in plant.parts:
         if scope.counts(part.holds.state, part.key):
             asker = Asker(part.key, part.name, _named(plant, part.place), shelf="parts", row=part.id)

@@ -44,8 +44,8 @@ class BillLine(Frozen):
 
     ``needed`` is what the pieces ask for, ``spares`` come on top, ``at_hand`` is taken off. ``quantity`` is what
     follows, or what a person set, with the reason ``why``; ``computed`` is it before that. ``ordered`` stands in
-    orders that were placed, ``to_order`` is the rest: less than zero where more was ordered than is wanted now.
-    ``bought_as`` are the reels that a kept plan of cuts buys.
+    orders that were placed, less what came and went back; ``to_order`` is the rest: less than zero where more was
+    ordered than is wanted now. ``bought_as`` are the reels that a kept plan of cuts buys.
     ``by`` is how the least sure length of it is known; ``caution`` says what to do before it is ordered.
     """
 
@@ -191,6 +191,7 @@ def _line(
     computed = max(0.0, round(needed + extra - at_hand, 6))
     count = getattr(by_hand, "count", None)
     quantity = computed if count is None else float(count)
+    ordered = round(ordered - sum(one.need.quantity * one.gone_back for one in asked), 6)
     each, price_by = prices.of(need)
     by = least_sure(one.length.by for one in asked if one.length)
     return BillLine(

@@ -4133,8 +4133,8 @@ export interface components {
          *
          *     ``needed`` is what the pieces ask for, ``spares`` come on top, ``at_hand`` is taken off. ``quantity`` is what
          *     follows, or what a person set, with the reason ``why``; ``computed`` is it before that. ``ordered`` stands in
-         *     orders that were placed, ``to_order`` is the rest: less than zero where more was ordered than is wanted now.
-         *     ``bought_as`` are the reels that a kept plan of cuts buys.
+         *     orders that were placed, less what came and went back; ``to_order`` is the rest: less than zero where more was
+         *     ordered than is wanted now. ``bought_as`` are the reels that a kept plan of cuts buys.
          *     ``by`` is how the least sure length of it is known; ``caution`` says what to do before it is ordered.
          */
         BillLine: {
@@ -4201,6 +4201,8 @@ export interface components {
          */
         BillOut: {
             bill: components["schemas"]["Bill"];
+            /** Waiting */
+            waiting: components["schemas"]["WaitingOut"][];
             /** Currency */
             currency: string;
             /** Plan Revision */
@@ -5691,7 +5693,9 @@ export interface components {
         };
         /**
          * CostLine
-         * @description One item of an answer: how many (or metres), the price of one, and whether it is work.
+         * @description One line of an answer: how many pieces or metres, the price of one, and whether it is work.
+         *
+         *     Of material it is a line of the bill, spares and all; ``spares`` says how many of ``count`` those are.
          */
         CostLine: {
             /** Item */
@@ -5702,6 +5706,17 @@ export interface components {
             price: number;
             /** Work */
             work: boolean;
+            /**
+             * Unit
+             * @default piece
+             * @enum {string}
+             */
+            unit: "piece" | "m";
+            /**
+             * Spares
+             * @default 0
+             */
+            spares: number;
         };
         /**
          * CrossingCard
@@ -6018,6 +6033,8 @@ export interface components {
         /**
          * DeliveryRequest
          * @description A delivery note: lines, or a table of them as CSV text or as a workbook in base64.
+         *
+         *     ``all_as_ordered`` stands for all that was ordered and has not come, as it was ordered.
          */
         DeliveryRequest: {
             /**
@@ -6025,6 +6042,11 @@ export interface components {
              * @default
              */
             note: string;
+            /**
+             * All As Ordered
+             * @default false
+             */
+            all_as_ordered: boolean;
             /**
              * Lines
              * @default []
@@ -8875,7 +8897,7 @@ export interface components {
         /**
          * Matched
          * @description A line of a delivery note with the line of the bill that it is, the keys of the pieces that get it, and what
-         *     is otherwise in words.
+         *     is otherwise in words. ``told`` says where more came than was ordered.
          */
         Matched: {
             arrival: components["schemas"]["Arrival"];
@@ -8886,6 +8908,11 @@ export interface components {
              * @default
              */
             differs: string;
+            /**
+             * Told
+             * @default
+             */
+            told: string;
         };
         /**
          * Measure
@@ -9704,7 +9731,8 @@ export interface components {
          * Option
          * @description One answer: its links, the worst verdict among them, the low-light margin in dB, and what it costs.
          *
-         *     The first link stands ``count`` times side by side; further ones are hops to a converter. ``key`` names it among
+         *     The first link stands ``count`` times side by side, the others of them in ``beside``; further ones are hops to
+         *     a converter or other legs. ``key`` names it among
          *     the answers to one question. ``later`` names what would carry the speed wanted later on the same medium, empty
          *     where nothing does. ``gets_mbps`` is the speed that people get, ``bottleneck`` the piece that decides it.
          *     ``spares`` counts the different active parts that a spare is kept of; ``steps`` must happen before a box leaves
@@ -9737,6 +9765,11 @@ export interface components {
             links: components["schemas"]["Link"][];
             /** Count */
             count: number;
+            /**
+             * Beside
+             * @default []
+             */
+            beside: components["schemas"]["Link"][];
             cost: components["schemas"]["Cost"];
             /** Dearer By */
             dearer_by: number;
@@ -14740,6 +14773,20 @@ export interface components {
              * @enum {string}
              */
             why: "cord left the source" | "power cycle" | "another cord" | "another wavelength" | "meter moved";
+        };
+        /**
+         * WaitingOut
+         * @description How much of a line was ordered in all, how much came, and how much is still ``open``.
+         */
+        WaitingOut: {
+            /** Words */
+            words: string;
+            /** Ordered */
+            ordered: number;
+            /** Came */
+            came: number;
+            /** Open */
+            open: number;
         };
         /**
          * WalkOut

@@ -108,7 +108,13 @@ def _needs(cord: Cord, catalog: Catalog) -> tuple[Need, ...]:
         "" if cord.jacket == "general" else f"jacket {cord.jacket}",
     )
     item = "offset-launch cord" if cord.offset_launch else f"cord {family_of(cord, catalog)}"
-    return (Need(words, 1, "cords and panels", "plug", "cords", ((item, 1),)),)
+    longer_m = max(0.0, sold_cord_m(cord.length_m) - CORD_M) if cord.length_m is not None else 0.0
+    prices = ((item, 1.0), *(((LONGER_CORD, longer_m),) if longer_m else ()))
+    return (Need(words, 1, "cords and panels", "plug", "cords", prices),)
+
+
+CORD_M, LONGER_CORD = 2.0, "cord, each metre beyond 2"
+"""A cord of the price list has this length in m; what is longer costs more by the metre."""
 
 
 def grade_words(glass: Glass) -> str:
