@@ -182,7 +182,8 @@ def write_project(wait: Wait, path: Path, who: str, ready: ReadyProject) -> Writ
     with opened(path) as database:
         wait()
         with database.write(who) as session:
-            if stored.has_key(session, ready.key):
+            happened = [event.key for event in ready.links.events]
+            if stored.has_key(session, ready.key) or stored.has_any_key(session, ready.links.keys, happened):
                 raise MovedOnError
             made = stored.create_project(session, ready.name, [], ready.house, ready.plant, ready.key)
             numbers = add_prepared(session, made.id, ready.links, None)
@@ -217,12 +218,18 @@ def ready_project(tell: Tell, path: Path, text: str) -> ReadyProject:
     plan = read_plan(text, load_catalog())
     with reading(path) as session:
         here = not plan.key or stored.has_key(session, plan.key)
+        here = here or stored.has_any_key(session, *_keys(plan))
     if here:
         plan = copied_plan(plan, new_key())
     log = _log(plan.history) if plan.history else None
     rows = judged_rows(tell, plan.links, plan.house_rules)
     links = prepared(plan.links, plan.events)
     return ReadyProject(plan.key or new_key(), plan.name, plan.house_rules, plan.plant, links, rows, log)
+
+
+def _keys(plan: PlanFile) -> tuple[list[str], list[str]]:
+    """The keys of the links and of the events of a plan."""
+    return [link.key for link in plan.links], [event.key for event in plan.events]
 
 
 def _log(log: PlanHistory) -> PreparedLog:

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from sqlalchemy import select
+import json
+from collections.abc import Iterable
+
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from passerelle.core.catalog.prices import with_plant_prices
@@ -32,7 +35,7 @@ from passerelle.store.stored import (
     stored_links,
     without_readings,
 )
-from passerelle.store.tables import LinkRow, ProjectRow
+from passerelle.store.tables import EventRow, LinkRow, ProjectRow
 
 
 class StalePlantError(RuntimeError):
@@ -67,6 +70,15 @@ def project(session: Session, project_id: int) -> StoredProject:
 def has_key(session: Session, key: str) -> bool:
     """Whether a project, also one that was removed, has this key."""
     return session.scalar(select(ProjectRow.id).where(ProjectRow.key == key)) is not None
+
+
+def has_any_key(session: Session, links: Iterable[str], happened: Iterable[str]) -> bool:
+    """Whether one of some links or events, by their keys, is here already, in whatever project."""
+    for column, keys in ((LinkRow.key, links), (EventRow.key, happened)):
+        listed = select(func.json_each(json.dumps([key for key in keys if key])).table_valued("value").c.value)
+        if session.scalar(select(column).where(column.in_(listed)).limit(1)) is not None:
+            return True
+    return False
 
 
 def create_project(

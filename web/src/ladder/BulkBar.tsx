@@ -40,10 +40,12 @@ export function BulkBar({
   const catalog = useCatalog().data;
   const [kind, setKind] = useState<Kind>("application");
   const [value, setValue] = useState("");
-  const wish = { links: chosen, change: made(kind, value) };
+  const wish = { links: chosen, change: made(kind, value), leave_out: false };
   const preview = useBulkPreview(projectId, wish, value !== "");
   const bulk = useBulk(projectId);
   const verdicts = preview.data?.verdicts ?? [];
+  const refused = preview.data?.refused ?? [];
+  const able = preview.data?.links ?? 0;
   return (
     <Box as="section" aria-label="Change the chosen links" borderWidth="1px" bg="bg.subtle" px={3} py={2} mb={2}>
       <Flex gap={3} align="center" wrap="wrap">
@@ -65,10 +67,10 @@ export function BulkBar({
         />
         <Button
           size="xs"
-          disabled={!preview.data || bulk.isPending}
-          onClick={() => bulk.mutate(wish, { onSuccess: onDone })}
+          disabled={able === 0 || bulk.isPending}
+          onClick={() => bulk.mutate({ ...wish, leave_out: refused.length > 0 }, { onSuccess: onDone })}
         >
-          Change {chosen.length} links
+          {refused.length > 0 ? `Change the other ${able}` : `Change ${chosen.length} links`}
         </Button>
         <Button size="xs" variant="ghost" onClick={onDone}>
           Choose none
@@ -83,6 +85,15 @@ export function BulkBar({
                 .map((v) => `${v.name} ${v.before} to ${v.after}`)
                 .join("; ")}${verdicts.length > 6 ? ` and ${verdicts.length - 6} more` : ""}.`}
         </Text>
+      )}
+      {value !== "" &&
+        refused.slice(0, 4).map((one) => (
+          <Text key={one.id} fontSize="13px" borderLeftWidth="3px" borderColor="fg" pl={2}>
+            {one.name} cannot take it: {one.why}
+          </Text>
+        ))}
+      {value !== "" && refused.length > 4 && (
+        <Text fontSize="13px">{refused.length - 4} more links cannot take it.</Text>
       )}
       <ProblemNote error={preview.error ?? bulk.error} />
     </Box>

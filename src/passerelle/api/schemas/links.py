@@ -150,14 +150,24 @@ class WhatIfOut(BaseModel):
 
 
 class BulkRequest(BaseModel):
-    """One change for several links."""
+    """One change for several links; with ``leave_out`` those that cannot take it stay as they are."""
 
     links: Annotated[tuple[RowNumber, ...], Field(min_length=1, max_length=20_000)]
     change: BulkChange
+    leave_out: bool = False
+
+
+class Refused(BaseModel):
+    """A link that cannot take a change, and why."""
+
+    id: int
+    name: str
+    why: str
 
 
 class BulkOut(BaseModel):
-    """What a change of several links does, or did."""
+    """What a change of several links does, or did. ``refused`` are those of them that cannot take it."""
 
     links: int
+    refused: tuple[Refused, ...] = ()
     verdicts: tuple[VerdictChange, ...]

@@ -1011,6 +1011,8 @@ export interface paths {
         /**
          * Make Bulk
          * @description Make one change in several links: one transaction, one entry, one undo.
+         *
+         *     422 where one of them cannot take it, unless ``leave_out`` says that the rest is changed without it.
          */
         post: operations["make_bulk_api_v1_projects__project_id__bulk_post"];
         delete?: never;
@@ -4640,23 +4642,33 @@ export interface components {
         };
         /**
          * BulkOut
-         * @description What a change of several links does, or did.
+         * @description What a change of several links does, or did. ``refused`` are those of them that cannot take it.
          */
         BulkOut: {
             /** Links */
             links: number;
+            /**
+             * Refused
+             * @default []
+             */
+            refused: components["schemas"]["Refused"][];
             /** Verdicts */
             verdicts: components["schemas"]["VerdictChange"][];
         };
         /**
          * BulkRequest
-         * @description One change for several links.
+         * @description One change for several links; with ``leave_out`` those that cannot take it stay as they are.
          */
         BulkRequest: {
             /** Links */
             links: number[];
             /** Change */
             change: components["schemas"]["SetApplication"] | components["schemas"]["SetGrade"] | components["schemas"]["SetLossClass"] | components["schemas"]["SetWantedRate"];
+            /**
+             * Leave Out
+             * @default false
+             */
+            leave_out: boolean;
         };
         /**
          * ByWhomThere
@@ -12254,6 +12266,18 @@ export interface components {
             power_dbm?: number | null;
             /** Joined Db */
             joined_db?: number | null;
+        };
+        /**
+         * Refused
+         * @description A link that cannot take a change, and why.
+         */
+        Refused: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
         };
         /**
          * Remove
