@@ -33,7 +33,9 @@ export function PlantCell({
         label={label}
         width="100%"
         value={String(value ?? "")}
-        options={column.choices.map((choice) => (typeof choice === "string" ? [choice, choice] : choice))}
+        options={column.choices
+          .map((choice): readonly [string, string] => (typeof choice === "string" ? [choice, choice] : choice))
+          .filter(([choice]) => !column.apart || choice !== row[column.apart])}
         onChange={(next) => void onPut(next)}
       />
     );
@@ -41,7 +43,7 @@ export function PlantCell({
     <TypedField
       label={label}
       hideLabel
-      value={cellText(value, column.length && value !== null && value !== undefined ? "m" : "")}
+      value={cellText(value, column.length && value !== null && value !== undefined ? "m" : "", column)}
       onCommit={(text) => onPut(cellValue(text, column))}
     />
   );

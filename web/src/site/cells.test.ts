@@ -3,7 +3,7 @@ import { expect, test } from "vitest";
 import type { Plant } from "../shared/api";
 import { tracersOf } from "../shared/colors";
 import { type Column, cellText, cellValue, columns } from "./columns";
-import { newRow } from "./shelves";
+import { lacking, newRow, onward } from "./shelves";
 
 const plant = {
   places: [
@@ -28,9 +28,46 @@ test("what is typed in a cell is stored as its column has it", () => {
   expect([cellText(null, "m"), cellText(4, "m")]).toEqual(["", "4 m"]);
 });
 
-test("a new row has an id that is free and names that exist", () => {
-  expect(newRow("ways", plant)).toMatchObject({ id: "way 2", start: "a", end: "b" });
+test("a new row has an id that is free, and where it leads is never preset", () => {
+  expect(newRow("ways", plant)).toMatchObject({ id: "way 2", name: "", start: "", end: "", length_m: "" });
+  expect(newRow("cables", plant)).toMatchObject({ id: "cable 1", name: "", ways: [] });
   expect(newRow("places", plant).id).toBe("place 3");
+});
+
+test.each([
+  ["ways", { name: " " }, "give it a name"],
+  ["ways", { name: "duct" }, "choose where it leads from and to"],
+  ["ways", { name: "duct", start: "a", end: "a", length_m: "9" }, "it leads back to where it starts"],
+  ["ways", { name: "duct", start: "a", end: "b" }, "give its length"],
+  ["ways", { name: "duct", start: "a", end: "b", length_m: "9" }, ""],
+  ["cables", { name: "backbone" }, "choose the ways that it lies in"],
+  ["cables", { name: "backbone", ways: ["way 1"] }, ""],
+] as const)("what a new row of %s lacks: %o", (shelf, values, words) =>
+  expect(lacking(shelf, { ...newRow(shelf, plant), ...values })).toBe(words),
+);
+
+const three = [
+  { id: "w1", name: "Quay duct, east", start: "a", end: "b" },
+  { id: "w2", name: "Dike", start: "c", end: "b" },
+  { id: "w3", name: "Yard", start: "a", end: "d" },
+] as unknown as Plant["ways"];
+const ways = column("ways", { list: true, rows: (three ?? []).map((way) => [way.id, way.name] as const) });
+
+test.each([
+  ["Quay duct, east; dike", ["w1", "w2"]],
+  ["w1, w2", ["w1", "w2"]],
+  ["QUAY DUCT, EAST", ["w1"]],
+  ["Dike, Yard", ["w2", "w3"]],
+  ["Nowhere; Dike", ["Nowhere", "w2"]],
+  ["", []],
+])("the ways of a cable are typed by their names: '%s'", (text, ids) => expect(cellValue(text, ways)).toEqual(ids));
+
+test("and shown by them", () => expect(cellText(["w1", "gone"], "", ways)).toBe("Quay duct, east; gone"));
+
+test("a cable goes on only where the last way ended", () => {
+  expect(onward(three, []).map(([id]) => id)).toEqual(["w1", "w2", "w3"]);
+  expect(onward(three, ["w1"]).map(([id]) => id)).toEqual(["w2", "w3"]);
+  expect(onward(three, ["w3", "w1"]).map(([id]) => id)).toEqual(["w2"]);
 });
 
 test("every shelf has a name first and no column twice", () => {

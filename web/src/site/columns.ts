@@ -25,6 +25,10 @@ export interface Column {
   said?: (row: Row) => string;
   flag?: boolean;
   list?: boolean;
+  /** Rows that the list names, by id and name: it is shown and typed by their names. */
+  rows?: readonly (readonly [string, string])[];
+  /** The column whose choice this one must differ from. */
+  apart?: string;
   number?: boolean;
   length?: boolean;
   /** An empty length is not known, not zero. */
@@ -75,8 +79,8 @@ export function columns(shelf: Shelf, plant: Plant, catalog: Catalog | undefined
           width: 84,
           choices: WAY_KINDS.map((kind) => [kind, WHERE[kind] ? `${kind}, ${WHERE[kind]}` : kind] as const),
         },
-        { key: "start", label: "from", width: 130, choices: places },
-        { key: "end", label: "to", width: 130, choices: places },
+        { key: "start", label: "from", width: 130, choices: places, apart: "end" },
+        { key: "end", label: "to", width: 130, choices: places, apart: "start" },
         { key: "length_m", label: "length", width: 84, length: true },
         { key: "length_by", label: "known by", width: 84, choices: LENGTH_BY },
         { key: "bore_mm", label: "bore mm", width: 62, number: true },
@@ -94,7 +98,7 @@ export function columns(shelf: Shelf, plant: Plant, catalog: Catalog | undefined
         { key: "hazard", label: "hazard", width: 110 },
       ];
     case "cables":
-      return [name, ...cableColumns(catalog), state];
+      return [name, ...cableColumns(plant, catalog), state];
     case "taps":
       return [
         name,
@@ -161,8 +165,14 @@ export function columns(shelf: Shelf, plant: Plant, catalog: Catalog | undefined
 }
 
 /** What a cable has of its own. */
-const cableColumns = (catalog: Catalog | undefined): Column[] => [
-  { key: "ways", label: "ways, in order", width: 170, list: true },
+const cableColumns = (plant: Plant, catalog: Catalog | undefined): Column[] => [
+  {
+    key: "ways",
+    label: "ways, in order",
+    width: 170,
+    list: true,
+    rows: (plant.ways ?? []).map((way) => [way.id, way.name] as const),
+  },
   { key: "fiber", label: "grade", width: 110, list: true },
   { key: "strands", label: "strands", width: 58, number: true },
   { key: "dead", label: "dead", width: 70, list: true, number: true },
@@ -201,15 +211,32 @@ const cableColumns = (catalog: Catalog | undefined): Column[] => [
   { key: "grouped_in", label: "grouped in", width: 80, choices: GROUPINGS },
 ];
 
-/** A cell as it is edited. */
-export function cellText(value: unknown, unit: string): string {
-  if (Array.isArray(value)) return value.join(", ");
+/** A cell as it is edited; rows that it names are shown by their names. */
+export function cellText(value: unknown, unit: string, column?: Column): string {
+  if (Array.isArray(value)) {
+    const name = new Map(column?.rows);
+    return value.map((one) => name.get(String(one)) ?? String(one)).join(column?.rows ? "; " : ", ");
+  }
   if (value === null || value === undefined) return "";
   return unit ? `${String(value)} ${unit}` : String(value);
 }
 
+/** The rows that a text names, by their ids: by name or id, whatever its case. What is no row stays as it was typed. */
+function named(text: string, rows: readonly (readonly [string, string])[]): string[] {
+  const plain = (word: string) => word.trim().toLowerCase();
+  const idOf = new Map([
+    ...rows.map(([id, name]) => [plain(name), id] as const),
+    ...rows.map(([id]) => [plain(id), id] as const),
+  ]);
+  const parts = (mark: RegExp) => text.split(mark).filter((part) => part.trim() !== "");
+  const whole = parts(/;/);
+  const found = whole.every((part) => idOf.has(plain(part))) ? whole : parts(/[,;]/); // a name may have a comma in it
+  return found.map((part) => idOf.get(plain(part)) ?? part.trim());
+}
+
 /** What was typed as it is stored; text that is no number goes to the api, which says why not. */
 export function cellValue(text: string, column: Column): unknown {
+  if (column.rows) return named(text, column.rows);
   const one = (part: string) =>
     column.number && part !== "" && Number.isFinite(Number(part.replace(",", ".")))
       ? Number(part.replace(",", "."))

@@ -31,7 +31,7 @@ export function isReady(shelf: Shelf, plant: Plant): boolean {
   }
 }
 
-/** A new row with an id that is still free. */
+/** A new row with an id that is still free. Where a way or a cable leads is asked, never preset. */
 export function newRow(shelf: Shelf, plant: Plant): Row {
   const rows = (plant[shelf] ?? []) as Row[];
   const word = shelf.slice(0, -1);
@@ -39,9 +39,8 @@ export function newRow(shelf: Shelf, plant: Plant): Row {
   while (rows.some((row) => row.id === `${word} ${number}`)) number += 1;
   const id = `${word} ${number}`;
   const ids = (plant.places ?? []).map((place) => place.id);
-  if (shelf === "ways")
-    return { id, name: id, start: ids[0], end: ids[1], length_m: 10, kind: "duct", state: "planned" };
-  if (shelf === "cables") return { id, name: id, ways: [plant.ways?.[0]?.id], strands: 12, state: "planned" };
+  if (shelf === "ways") return { id, name: "", start: "", end: "", length_m: "", kind: "duct", state: "planned" };
+  if (shelf === "cables") return { id, name: "", ways: [], strands: 12, state: "planned" };
   if (shelf === "taps")
     return {
       id,
@@ -55,4 +54,26 @@ export function newRow(shelf: Shelf, plant: Plant): Row {
   if (shelf === "orders") return { id, name: id, count: 1 };
   if (shelf === "frames") return { id, name: id, holes: 24, held: [] };
   return { id, name: id, kind: "building" };
+}
+
+/** What a new way or cable still lacks, in words; empty where it can be added. */
+export function lacking(shelf: "ways" | "cables", row: Row): string {
+  if (String(row.name).trim() === "") return "give it a name";
+  if (shelf === "cables") return (row.ways as unknown[]).length === 0 ? "choose the ways that it lies in" : "";
+  if (row.start === "" || row.end === "") return "choose where it leads from and to";
+  if (row.start === row.end) return "it leads back to where it starts";
+  return String(row.length_m).trim() === "" ? "give its length" : "";
+}
+
+/** The ways that go on from where some lead, by id and name; all of them at first. */
+export function onward(ways: Plant["ways"], chosen: readonly string[]): [string, string][] {
+  const rows = ways ?? [];
+  const places = chosen.map((id) => rows.find((way) => way.id === id)).map((way) => [way?.start, way?.end]);
+  const last = places.at(-1) ?? [];
+  const before = places.at(-2);
+  const ends = before ? last.filter((place) => !before.includes(place)) : last;
+  return rows
+    .filter((way) => !chosen.includes(way.id))
+    .filter((way) => chosen.length === 0 || ends.includes(way.start) || ends.includes(way.end))
+    .map((way) => [way.id, way.name]);
 }

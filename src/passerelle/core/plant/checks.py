@@ -70,18 +70,27 @@ def _check_ways(plant: PlantRows) -> None:
             raise PlantError(f"ways[{way.id}].end", f"{way.name} leads back to where it starts")
 
 
+def _way_names(plant: PlantRows) -> str:
+    names = [way.name for way in plant.ways[:12]]
+    more = f" and {len(plant.ways) - 12} more" if len(plant.ways) > 12 else ""
+    return f"there are {', '.join(names)}{more}" if names else "add one first"
+
+
 def _check_cables(plant: PlantRows) -> None:
     ways = {way.id: way for way in plant.ways}
     for cable in plant.cables:
         for number, way_id in enumerate(cable.ways):
             if way_id not in ways:
-                raise PlantError(f"cables[{cable.id}].ways", f"{cable.name}: there is no way '{way_id}'")
+                raise PlantError(
+                    f"cables[{cable.id}].ways", f"{cable.name}: there is no way '{way_id}': {_way_names(plant)}"
+                )
             if cable.ways.index(way_id) != number:
-                raise PlantError(f"cables[{cable.id}].ways", f"{cable.name} passes '{way_id}' twice")
+                raise PlantError(f"cables[{cable.id}].ways", f"{cable.name} passes '{ways[way_id].name}' twice")
         if cable_path(cable, ways) is None:
+            named = ", ".join(ways[way].name for way in cable.ways)
             raise PlantError(
                 f"cables[{cable.id}].ways",
-                f"{cable.name}: the ways {', '.join(cable.ways)} do not follow each other: each must start where "
+                f"{cable.name}: the ways {named} do not follow each other: each must start where "
                 "the one before it ends",
             )
         wrong = [n for n in cable.dead if not 1 <= n <= cable.strands]
