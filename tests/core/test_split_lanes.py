@@ -51,7 +51,7 @@ def test_a_lane_that_may_be_too_bright_is_unknown() -> None:
     lane = next(f for f in found.findings if f.code == "light.lane_maximum")
     assert lane.at == (modules(split("40GBASE-SR4", "10GBASE-SR"))[0].id,)
     assert "2.4 dBm" in lane.what
-    assert "-1 dBm" in lane.what
+    assert "−1 dBm" in lane.what
     pressed = next(fix for fix in lane.fixes if "sold for 4 x 10GBASE-SR" in fix.label)
     assert judge(apply_edits(split("40GBASE-SR4", "10GBASE-SR"), pressed.edits)).verdict is Verdict.PASS
 

@@ -51,8 +51,9 @@ export function MethodCard({ method, wish, project, catalog, first }: Props) {
           <Text color="fg.muted">{method.why}</Text>
           {method.later && method.later.links < wish.links && (
             <Text fontWeight={600} data-testid="trunks-later">
-              Later these {method.trunks} trunks carry {method.later.links} of {wish.links} links of{" "}
-              {method.later.application}: for all of them pull {method.later.trunks} now.
+              Later {method.trunks === 1 ? "this trunk carries" : `these ${method.trunks} trunks carry`}{" "}
+              {method.later.links} of {wish.links} links of {method.later.application}: for all of them pull{" "}
+              {method.later.trunks} now.
             </Text>
           )}
         </Box>

@@ -51,7 +51,15 @@ export function VerdictLine({ detail, edit }: { detail: LinkDetail; edit: (wish:
         <Text fontWeight={600} fontSize="17px" textTransform="uppercase" letterSpacing="0.02em" whiteSpace="nowrap">
           {detail.verdict_text}
         </Text>
-        <Text flex="1">{review.headline}</Text>
+        <Box flex="1">
+          <Text>{review.headline}</Text>
+          {review.verdict !== "pass" && review.verdict !== "damage" && review.dark && review.bright && (
+            <Text className="figures" fontSize="12px" color="fg.muted" data-testid="both-sides">
+              too little light {marginText(review.dark.margin_db)} ({review.dark.limit}), too much{" "}
+              {marginText(review.bright.margin_db)} ({review.bright.limit})
+            </Text>
+          )}
+        </Box>
         {review.margin_db !== null && review.verdict !== "damage" && (
           <Text
             className="figures"
@@ -61,13 +69,6 @@ export function VerdictLine({ detail, edit }: { detail: LinkDetail; edit: (wish:
           >
             <span style={{ fontSize: "12px" }}>margin </span>
             {marginText(review.margin_db)}
-          </Text>
-        )}
-        {review.verdict !== "pass" && review.verdict !== "damage" && review.dark && review.bright && (
-          <Text className="figures" fontSize="12px" color="fg.muted" data-testid="both-sides">
-            too little light {marginText(review.dark.margin_db)} ({review.dark.limit})
-            <br />
-            too much {marginText(review.bright.margin_db)} ({review.bright.limit})
           </Text>
         )}
       </Flex>

@@ -77,7 +77,7 @@ export function ArrivalForm({
             setTyped(null);
           }}
         />
-        <Typed name={line.unit === "m" ? "metres" : "pieces"} value={quantity} onChange={setTyped} width="64px" />
+        <Typed name={line.unit === "m" ? "meters" : "pieces"} value={quantity} onChange={setTyped} width="64px" />
       </Flex>
       <Flex gap={2} wrap="wrap" align="center" mt={1}>
         Otherwise than ordered:

@@ -342,18 +342,22 @@ def _too_bright(limit: Limit, at: tuple[str, ...]) -> Finding:
     ).model_copy(update={"caution": INVISIBLE})
 
 
+def _dbm(value: float) -> str:
+    return f"{value:g} dBm".replace("-", "−")
+
+
 def _lane_maximum(way: Way, at_most_dbm: float, broken: list[Limit]) -> Finding:
     sends, rx = way.sends, way.receives.rx_power_dbm
-    survives = f" and survives {rx.damage:g} dBm" if rx.damage is not None else ""
+    survives = f" and survives {_dbm(rx.damage)}" if rx.damage is not None else ""
     return (
         LANE_MAXIMUM.undecided(
             (way.sender.id,),
             f"It is not known how bright a lane of this module is: its clause lets it send "
-            f"{sends.tx_power_dbm.max:g} dBm, "
-            f"{way.receives.name} takes {rx.overload:g} dBm{survives}.",
-            f"Read the lane maximum in the module's datasheet and enter it here: up to {at_most_dbm:.2f} dBm it is "
-            "fine on "
-            f"this link. A module that is sold for {way.receives.name} on its legs keeps it.",
+            f"{_dbm(sends.tx_power_dbm.max)}, "
+            f"{way.receives.name} takes {_dbm(rx.overload)}{survives}.",
+            "Read the lane maximum in the module's datasheet and enter it here: up to "
+            f"{_dbm(round(at_most_dbm, 2))} it is fine on this link. A module that is sold for {way.receives.name} on "
+            "its legs keeps it.",
             *dict.fromkeys(
                 figure.source for limit in broken for figure in limit.figures if not figure.source.derived
             ),

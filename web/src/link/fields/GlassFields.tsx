@@ -3,6 +3,7 @@ import { choicesOf } from "../../shared/kinds";
 import { ChoiceField } from "./ChoiceField";
 import { CandidatesField } from "./CandidatesField";
 import { Crossed } from "./Crossed";
+import { TypedField } from "./TypedField";
 import type { SetValues } from "./values";
 import { LengthField } from "./LengthField";
 import { PlugField } from "./PlugField";
@@ -71,6 +72,25 @@ export function GlassFields({ piece, catalog, set }: { piece: Glass; catalog?: C
           ]}
           onChange={(word) => set({ matches_run: word === "match" })}
         />
+      )}
+      {piece.kind === "run" && (
+        <>
+          <TypedField
+            label="splices on its way"
+            value={piece.splices == null ? "" : String(piece.splices)}
+            placeholder="not known"
+            onCommit={(text) => set({ splices: text.trim() === "" ? null : text })}
+          />
+          <ChoiceField
+            label="each may lose"
+            value={piece.splice_class ?? "splice"}
+            options={[
+              ["splice", "the standard maximum"],
+              ["splice, low-loss", "less, by contract"],
+            ]}
+            onChange={(splice_class) => set({ splice_class })}
+          />
+        </>
       )}
       {piece.kind === "run" && (
         <ChoiceField
