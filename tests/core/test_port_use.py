@@ -10,8 +10,9 @@ from passerelle.core.findings import Verdict
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import Link, ports
 from passerelle.core.link.edits import SetFields, apply_edits
-from passerelle.core.link.port_use import PortUse, clash_findings, clashes, clashes_of, port_uses
+from passerelle.core.link.port_use import PortUse, clashes, clashes_of, port_uses
 from passerelle.core.review import review, with_others
+from passerelle.core.rules.shared_port import clash_findings
 from passerelle.demo.network import demo_project
 from tests.core.plain import CATALOG, plain_link
 from tests.core.test_split_lanes import split

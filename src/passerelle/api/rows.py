@@ -17,7 +17,7 @@ from passerelle.api.schemas.links import LinkRowOut, PieceMark
 from passerelle.core.batch import Figures
 from passerelle.core.findings import Verdict
 from passerelle.core.link.chain import Link, ports
-from passerelle.core.link.port_use import PORT_IN_TWO_LINKS
+from passerelle.core.rules.shared_port import PORT_IN_TWO_LINKS
 from passerelle.store.database import Database
 from passerelle.store.listed import Row, keep_rows, kept_rows
 from passerelle.store.trouble import DatabaseTroubleError

@@ -21,8 +21,9 @@ from passerelle.core.findings import Finding
 from passerelle.core.house import HouseRules, house_catalog
 from passerelle.core.kept import Kept
 from passerelle.core.link.chain import Link
-from passerelle.core.link.port_use import clash_findings, clash_words
+from passerelle.core.link.port_use import clash_words
 from passerelle.core.review import Review, review, with_others
+from passerelle.core.rules.shared_port import clash_findings
 from passerelle.store.history import Entry, next_redo, next_undo
 from passerelle.store.port_uses import clashes_at, clashes_in, names_of
 from passerelle.store.projects import project

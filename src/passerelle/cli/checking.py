@@ -14,8 +14,9 @@ from passerelle.core.batch import Figures, no_collection
 from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.findings import Finding, Verdict
 from passerelle.core.link.chain import Link
-from passerelle.core.link.port_use import clash_findings, clashes_of
+from passerelle.core.link.port_use import clashes_of
 from passerelle.core.review import review, with_others
+from passerelle.core.rules.shared_port import clash_findings
 from passerelle.core.side_by_side import figures_side_by_side
 from passerelle.exchange.plan_file import PlanFile, PlanFileError, read_plan
 

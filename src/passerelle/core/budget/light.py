@@ -356,8 +356,8 @@ def _lane_maximum(way: Way, at_most_dbm: float, broken: list[Limit]) -> Finding:
             f"{_dbm(sends.tx_power_dbm.max)}, "
             f"{way.receives.name} takes {_dbm(rx.overload)}{survives}.",
             "Read the lane maximum in the module's datasheet and enter it here: up to "
-            f"{_dbm(round(at_most_dbm, 2))} it is fine on this link. A module that is sold for {way.receives.name} on "
-            "its legs keeps it.",
+            f"{_dbm(round(at_most_dbm, 2))} it is fine on this link. A module that is sold for {way.receives.name} "
+            "on its legs keeps it.",
             *dict.fromkeys(
                 figure.source for limit in broken for figure in limit.figures if not figure.source.derived
             ),

@@ -6,15 +6,10 @@ from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Any, NamedTuple
 
-from passerelle.core.findings import Finding, Rule
 from passerelle.core.link.chain import Link
-from passerelle.core.parts.kinds.port import Port
-from passerelle.core.sources import estimated
 
-PORT_IN_TWO_LINKS = Rule("port.in_two_links", "match")
 WHOLE, ANY_LEG = -1, 0
 """A port that is not split, and the leg of a split one that is not known."""
-PRACTICE = estimated("a port takes one plug; of a split port each leg goes to one place")
 
 
 class PortUse(NamedTuple):
@@ -92,29 +87,3 @@ def clashes_of(links: Sequence[Link]) -> dict[int, tuple[Clash, ...]]:
 def clash_words(found: Iterable[Clash], names: Mapping[int, str]) -> str:
     """Which ports of a link others use too, in a line of a list."""
     return "; ".join(f"{clash.use.label} at {clash.use.place} is also in {names[clash.other]}" for clash in found)
-
-
-def clash_findings(link: Link, found: Iterable[Clash], names: Mapping[int, str]) -> list[Finding]:
-    """A finding for each port of a link that others use too, with their names."""
-    others: dict[PortUse, list[str]] = defaultdict(list)
-    for clash in found:
-        others[clash.use].append(names[clash.other])
-    said = []
-    for use, named in others.items():
-        port = next(
-            piece
-            for piece in link.elements
-            if isinstance(piece, Port)
-            and (piece.place.strip().casefold(), piece.label.strip().casefold()) == use[:2]
-        )
-        what = "This port" if use.leg <= ANY_LEG else f"Leg {use.leg} of this port"
-        said.append(
-            PORT_IN_TWO_LINKS.fail(
-                (port.id,),
-                f"{what}, {port.label} at {port.place}, is also an end of {' and '.join(named)}.",
-                "One plug goes into a port: give one of the links another port or leg, or take the link out that "
-                "is no longer there.",
-                PRACTICE,
-            ).of(port=port.label, place=port.place, others=" and ".join(named))
-        )
-    return said
