@@ -174,7 +174,7 @@ def test_links_are_made_ready_anew_when_the_rules_moved_meanwhile(
 def test_a_plan_of_many_links_goes_out_and_comes_in_with_its_log(client: TestClient) -> None:
     client.post(f"{P}/import", json={"text": lines(400)}).raise_for_status()
     text = client.get(f"{P}/plan?with_history=true").text
-    assert len(text) < 400 * 6500
+    assert len(text) < 400 * 7000
     opened = client.post(f"{API}/projects/open", json={"text": text}).json()
     assert len(client.get(f"{API}/projects/{opened['id']}/links").json()) == 400 + len(demo_links())
     undo(client, opened["id"]).raise_for_status()

@@ -73,6 +73,14 @@ def test_a_file_of_each_version_stays_readable(catalog: Catalog) -> None:
         assert [entry.who for entry in plan.history.entries if entry.who] if version == 6 else True
         keys = [piece.key for link in plan.links for piece in link.elements]
         assert "" not in keys
+        counted = [
+            e.splices for link in plan.links for e in link.elements if getattr(e, "splices", None) is not None
+        ]
+        sold = [e.sold_for for link in plan.links for e in link.elements if getattr(e, "sold_for", "")]
+        assert (counted, sold) == (([2], ["10GBASE-SR"]) if version >= 11 else ([], []))
+        house = plan.house_rules
+        wide = house.margin_db if house.margin_db > 1 else 0.3
+        assert house.plugged_margin_db == (0.4 if version >= 11 else wide), "who asked for more keeps it for all"
         assert len(set(keys)) == len(keys)
         assert [module.name for module in plan.house_rules.own_modules] == (
             ["long 10G of the store"] if version >= 5 else []

@@ -281,3 +281,18 @@ def test_a_look_over_finds_what_is_taken_and_not_written_down(database: Database
         session.execute(text("DELETE FROM taken WHERE part = 'quay' AND path = 1"))
     (told,) = look_over(database.path)[1]
     assert "'Crane 1': what it takes of shared parts is not what was kept" in told
+
+
+def test_the_database_of_version_11_opens_with_its_splices_and_its_ports(tmp_path: Path) -> None:
+    opened = Database(old_database(tmp_path, "v11"))
+    with opened.write() as session:
+        runs = [e for item in stored_links.links(session, 1) for e in item.link.elements if e.kind == "run"]
+        counted = [run for run in runs if run.splices is not None]
+        assert [(run.splices, run.splice_class) for run in counted] == [(2, "splice, low-loss")]
+        used = session.execute(text("SELECT count(*) FROM port_use")).scalar_one()
+        assert used > len(stored_links.links(session, 1))
+        _walk_to_the_beginning_and_back(session)
+        assert session.execute(text("SELECT count(*) FROM port_use")).scalar_one() == used, (
+            "undo and redo keep them"
+        )
+    opened.close()

@@ -18,7 +18,7 @@ from passerelle.core.link.keys import derived
 from passerelle.core.link.readings import signature
 
 Doc = dict[str, Any]
-VERSION = 10
+VERSION = 11
 """The version that this program writes."""
 OLDEST = 1
 

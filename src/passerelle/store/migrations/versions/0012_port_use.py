@@ -14,7 +14,7 @@ depends_on = None
 
 
 def upgrade() -> None:
-    """Make the table and fill it from the links that there are."""
+    """Make the table and fill it from the links that there are; from now on pieces may be of version 11."""
     op.create_table(
         "port_use",
         sa.Column("link_id", sa.Integer, sa.ForeignKey("link.id", ondelete="CASCADE"), primary_key=True),
@@ -38,6 +38,8 @@ def upgrade() -> None:
                 ),
                 uses,
             )
+    for table in ("project", "link", "plant_row", "history"):
+        connection.execute(sa.text(f"UPDATE {table} SET schema = 11"))
 
 
 def downgrade() -> None:
