@@ -13,7 +13,7 @@ from passerelle.core.link.chain import Link
 from passerelle.core.link.edits import SetFields, apply_edits
 from passerelle.core.parts.registry import needs_of
 from passerelle.core.review import Review, review
-from passerelle.core.rules.splicing import splices_assumed
+from passerelle.core.rules.splices import splices_assumed
 from passerelle.core.selection.question import answer
 from passerelle.core.selection.wish import Question
 from tests.core.plain import CATALOG, plain_link

@@ -89,7 +89,7 @@ def test_a_database_that_went_away_is_told_and_tried_again_by_hand(page: Page, d
 
 
 def test_a_long_import_shows_how_far_it_is_and_is_stopped(page: Page, tmp_path: Path) -> None:
-    project_page(page, "In and out")
+    project_page(page, "Import and export")
     lines = "".join(f"House {n % 9},Room {n},{90 + n % 37} m,10GBASE-SR,OM3\n" for n in range(20_000))
     file = tmp_path / "links.csv"
     file.write_text(f"from,to,length,application,fiber\n{lines}")

@@ -174,7 +174,7 @@ def test_on_a_phone_what_is_rare_waits_behind_more(page: Page) -> None:
 @pytest.mark.unopened
 def test_rules_figures_and_days_are_drawn(page: Page) -> None:
     page.goto("/rules")
-    page.get_by_label("House margin").fill("4")
+    page.get_by_label("House margin", exact=True).fill("4")
     moves = page.get_by_test_id("verdict-moves")
     expect(moves.get_by_role("listitem").first).to_contain_text("▼ pass")
     page.get_by_role("button", name="Take these rules").click()

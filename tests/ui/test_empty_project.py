@@ -58,7 +58,7 @@ def test_the_first_link_is_made_by_keyboard_alone(page: Page) -> None:
 @pytest.mark.unopened
 def test_the_first_link_from_a_table_with_columns_of_its_own(page: Page) -> None:
     empty_project(page)
-    project_page(page, "In and out")
+    project_page(page, "Import and export")
     head = "Building A,Building B,Route length (m),Module,Ticket"
     page.get_by_label("CSV text").fill(f"{head}\nGate,Shed,90,10GBASE-SR,77\n")
     told = page.get_by_test_id("unknown-columns")
@@ -74,7 +74,7 @@ def test_the_first_link_from_a_table_with_columns_of_its_own(page: Page) -> None
 @pytest.mark.unopened
 def test_a_table_of_speeds_goes_on_as_requirements(page: Page) -> None:
     empty_project(page)
-    project_page(page, "In and out")
+    project_page(page, "Import and export")
     head = "Building A,Building B,Route length (m),Needed,Fibre type"
     page.get_by_label("CSV text").fill(f"{head}\nGate,Shed,90,10 gig,SMF\n")
     page.get_by_role("link", name="It has speeds").click()

@@ -44,7 +44,7 @@ def test_from_the_ladder_to_a_printed_order(page: Page) -> None:
 def test_a_delivery_with_one_wrong_grade_is_taken_and_seen_in_its_link(page: Page) -> None:
     page.goto("/order")
     page.get_by_role("button", name=re.compile("Place this order")).click()
-    page.get_by_role("link", name="Something came: take the delivery").click()
+    page.get_by_role("link", name="Record delivery").click()
     page.get_by_role("textbox", name="Delivery note", exact=True).fill("DN 7")
     page.get_by_label("What came").select_option(CORD)
     form = page.get_by_role("form", name="One line that came")
@@ -54,7 +54,7 @@ def test_a_delivery_with_one_wrong_grade_is_taken_and_seen_in_its_link(page: Pag
     papers = page.get_by_role("region", name="Orders and deliveries")
     expect(papers).to_contain_text("came as OM1")
     page.get_by_label("Delivery note as text").fill("line,quantity\nrope of 8 mm,2")
-    page.get_by_role("button", name="Hold it against the orders").click()
+    page.get_by_role("button", name="Compare with orders").click()
     expect(page.get_by_test_id("delivery-found")).to_contain_text("no line of the bill has these words")
     expect(page.get_by_role("button", name="Take these 0 lines")).to_be_disabled()
     page.goto("/order")

@@ -45,16 +45,16 @@ def test_the_ladder_is_sorted_and_grouped(page: Page) -> None:
 
 def test_house_rules_show_their_effect_first(page: Page) -> None:
     project_page(page, "House rules")
-    page.get_by_label("House margin").fill("2")
+    page.get_by_label("House margin", exact=True).fill("2")
     effect = page.get_by_test_id("house-effect")
-    expect(effect).to_contain_text("Rows A to B: pass to marginal")
-    page.get_by_label("House margin").fill("far")
+    expect(effect).to_contain_text("Pump house: pass as measured to marginal as measured")
+    page.get_by_label("House margin", exact=True).fill("far")
     expect(effect).to_contain_text("Type a number")
-    page.get_by_label("House margin").fill("2")
+    page.get_by_label("House margin", exact=True).fill("2")
     page.get_by_role("button", name="Take these rules").click()
     expect(effect).to_contain_text("Change a rule")
     page.get_by_role("navigation", name="Stages").get_by_role("link", name="Links").click()
-    row = page.get_by_role("link", name=re.compile("^Rows A to B"))
+    row = page.get_by_role("link", name=re.compile("^Pump house"))
     expect(row).to_have_attribute("data-verdict", "marginal")
     page.get_by_role("button", name="Undo").click()
     expect(row).to_have_attribute("data-verdict", "pass")
@@ -95,7 +95,7 @@ def test_a_plan_file_with_its_log_opens_as_a_project_of_its_own(page: Page, tmp_
     name.fill("one")
     name.press("Enter")
     expect(page.locator("[data-verdict][aria-current=page]")).to_contain_text("one")
-    project_page(page, "In and out")
+    project_page(page, "Import and export")
     with page.expect_download() as kept:
         page.get_by_role("link", name="Plan file with its log").click()
     file = tmp_path / "plan.json"
@@ -130,7 +130,7 @@ def test_the_log_leads_back(page: Page) -> None:
 
 
 def test_a_bad_import_is_named_and_a_good_one_taken(page: Page) -> None:
-    project_page(page, "In and out")
+    project_page(page, "Import and export")
     text = page.get_by_label("CSV text")
     text.fill(GOOD + "Harbor office,Old mill,far,10GBASE-SR,OM3\n")
     shown = page.get_by_test_id("import-preview")
@@ -150,7 +150,7 @@ def test_both_modules_of_one_side_and_the_cure(page: Page) -> None:
     page.get_by_role("link", name=re.compile("^Tide station")).click()
     expect(page.get_by_test_id("verdict")).to_contain_text("same side of a two-wavelength pair")
     page.locator("[data-fix]").first.click()
-    expect(page.get_by_test_id("verdict")).to_contain_text("pass")
+    expect(page.get_by_test_id("verdict")).to_contain_text("inside the house margin of 1 dB")
     light = page.get_by_role("img", name=re.compile("^Light going"))
     right = light.get_attribute("aria-label")
     page.get_by_role("button", name="left to right").click()

@@ -46,7 +46,7 @@ def test_a_split_port_becomes_a_link_that_is_drawn_and_undone(page: Page) -> Non
     expect(page.get_by_test_id("verdict")).to_contain_text("reaches 5 m here; this is 6.1 m")
     page.keyboard.press("Escape")
     page.get_by_role("button", name="Undo").click()
-    expect(page.get_by_test_id("verdict")).to_contain_text("this is 3 m")
+    expect(page.get_by_test_id("verdict")).to_contain_text("this is 5 m")
 
 
 @pytest.mark.unopened

@@ -49,7 +49,7 @@ from passerelle.core.rules.mating import mating_findings, open_joint
 from passerelle.core.rules.port import APPLICATION_MIXED, end_findings, port_findings
 from passerelle.core.rules.reach import Reach, foreign_glass, governing_row, other_grades
 from passerelle.core.rules.spaces import space_findings
-from passerelle.core.rules.splicing import splice_rules
+from passerelle.core.rules.splices import splice_rules
 from passerelle.core.stages import Stage, stage_of
 
 RANK = {verdict: verdict.rank for verdict in Verdict}

@@ -92,7 +92,7 @@ export const PROJECT: Stage = {
   pages: [
     ["/rules", "House rules"],
     ["/log", "Records"],
-    ["/exchange", "In and out"],
+    ["/exchange", "Import and export"],
   ],
 };
 

@@ -6,7 +6,7 @@ import type { Dropped, Held } from "./dropped";
 const TAKEN: Partial<Record<Held, string>> = {
   plan: "It is a plan file: press Add its links below, or open it as a project of its own in the project menu.",
   links: "It is a table of links: it stands below, with what would be made.",
-  prices: "It is a price list: press Lay it over the list below.",
+  prices: "It is a price list: press Apply price list below.",
   plant: "It is a table of the plant: it stands below, with what would change.",
   geojson: "It is a map: it stands below, with what would be new.",
 };

@@ -21,7 +21,7 @@ export function ExchangePage({ project }: { project: Project | undefined }) {
   return (
     <Box as="main" flex="1" overflowY="auto" px={4} py={3}>
       <Heading as="h1" size="md" fontWeight={600}>
-        In and out
+        Import and export
       </Heading>
       <Text color="fg.muted" fontSize="13px">
         Everything leaves in open formats and comes back. Drop a file on any page: it is shown here before anything

@@ -53,7 +53,7 @@ export function PriceSection({ projectId, given = "" }: { projectId: number; giv
         />
         {given && (
           <Button size="xs" loading={store.isPending} onClick={() => lay(given)}>
-            Lay it over the list
+            Apply price list
           </Button>
         )}
       </Flex>

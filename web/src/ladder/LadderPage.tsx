@@ -1,4 +1,4 @@
-import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
+import { Box, Flex, Input, Text } from "@chakra-ui/react";
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useCallback, useMemo, useRef, useState } from "react";
 
@@ -7,10 +7,10 @@ import type { Project } from "../shared/api";
 import { Choice } from "../shared/Choice";
 import { HiddenTitle } from "../shared/HiddenTitle";
 import { ProblemNote } from "../shared/ProblemNote";
-import { rateText } from "../shared/format";
 import { useCatalog, useLinkCount, useLinks, usePlant } from "../shared/queries";
 import { useAddress } from "../shared/useAddress";
 import { BulkBar } from "./BulkBar";
+import { CutNote } from "./CutNote";
 import { StageStrip } from "./StageStrip";
 import { WideRow } from "./WideRow";
 import { type GroupBy, type SortBy, arrange } from "./order";
@@ -111,19 +111,7 @@ export function LadderPage({ project }: { project: Project | undefined }) {
           bar: margin from zero; dashed: house margin of that link
         </Text>
       </Flex>
-      {cut && (
-        <Flex gap={2} align="center" pb={1} fontSize="13px" data-testid="ladder-cut">
-          <b>
-            {outage ? `Cut of ${outage.name}: ${outage.links.length} links go.` : "No link rides on what is cut."}
-          </b>
-          {outage?.ends
-            .map((end) => (end.dark ? `${end.place} dark` : `${end.place} keeps ${rateText(end.left_mbps)}`))
-            .join("; ")}
-          <Button size="2xs" variant="outline" onClick={() => put("cut", "")}>
-            All links again
-          </Button>
-        </Flex>
-      )}
+      {cut && <CutNote outage={outage} onAll={() => put("cut", "")} />}
       <StageStrip rows={links.data ?? []} stage={stage} onStage={(next) => put("stage", next)} />
       {chosen.size > 0 && project && (
         <BulkBar projectId={project.id} chosen={[...chosen]} onDone={() => setChosen(new Set())} />

@@ -92,7 +92,7 @@ export function DeliveriesPage({ project }: { project: Project | undefined }) {
                 onClick={() => preview.mutate(wish)}
                 loading={preview.isPending}
               >
-                Hold it against the orders
+                Compare with orders
               </Button>
             </Flex>
             <ProblemNote error={preview.error ?? take.error} />

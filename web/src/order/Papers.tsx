@@ -35,7 +35,7 @@ export function Papers({ papers, here = false }: { papers: readonly Paper[]; her
       ))}
       {!here && papers.some((paper) => paper.kind === "order" && !paper.withdrawn) && (
         <Text mt={2} fontSize="13px" className="no-print">
-          <RouterLink to="/order/deliveries">Something came: take the delivery</RouterLink>
+          <RouterLink to="/order/deliveries">Record delivery</RouterLink>
         </Text>
       )}
     </Box>

@@ -1,5 +1,4 @@
 import { Box, Button, Table, Text, VisuallyHidden } from "@chakra-ui/react";
-import { useState } from "react";
 import { Link as RouterLink } from "react-router";
 
 import type { Catalog, PlantOut } from "../shared/api";
@@ -11,8 +10,8 @@ import type { Row, Shelf } from "./rows";
 import { FitHoles } from "./FitHoles";
 import { type Frame, takenWords } from "./held";
 import { HeldPieces } from "./HeldPieces";
-import { NewRowForm } from "./NewRowForm";
-import { EMPTY, isReady, newRow } from "./shelves";
+import { AddRow } from "./AddRow";
+import { EMPTY } from "./shelves";
 
 interface Props {
   shelf: Shelf;
@@ -25,7 +24,6 @@ interface Props {
 /** One shelf of the plant as a table: every cell is changed in place and stored at once. */
 export function PlantTable({ shelf, plant, catalog, store }: Props) {
   const { unit } = useSettings();
-  const [adding, setAdding] = useState(false);
   const rows = (plant.plant[shelf] ?? []) as unknown as Row[];
   const heads = columns(shelf, plant.plant, catalog);
   const uses = new Map(plant.cables.map((cable) => [cable.id, cable]));
@@ -136,28 +134,7 @@ export function PlantTable({ shelf, plant, catalog, store }: Props) {
           {EMPTY[shelf]}
         </Text>
       )}
-      {adding && (shelf === "ways" || shelf === "cables") && (
-        <NewRowForm
-          shelf={shelf}
-          plant={plant.plant}
-          store={(row) => store([...rows, row], `add ${row.name}`)}
-          onDone={() => setAdding(false)}
-        />
-      )}
-      <Button
-        mt={1}
-        size="xs"
-        variant="outline"
-        hidden={shelf === "parts" || adding}
-        disabled={!isReady(shelf, plant.plant)}
-        onClick={() => {
-          if (shelf === "ways" || shelf === "cables") return setAdding(true);
-          const row = newRow(shelf, plant.plant);
-          return void store([...rows, row], `add ${row.name}`);
-        }}
-      >
-        Add a {shelf.slice(0, -1)}
-      </Button>
+      <AddRow shelf={shelf} plant={plant.plant} rows={rows} store={store} />
     </Box>
   );
 }

@@ -60,7 +60,7 @@ export function Comparison({
           ...apart.map(({ key, strong, cells }) => ({ key, strong, cells: [key.replace(/ #\d+$/, ""), ...cells] })),
         ]}
       />
-      {source && <Text color="fg.muted">Prices: {sourceText(source)} (In and out).</Text>}
+      {source && <Text color="fg.muted">Prices: {sourceText(source)} (Import and export).</Text>}
     </section>
   );
 }

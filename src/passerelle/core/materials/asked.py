@@ -33,7 +33,7 @@ from passerelle.core.plant.lying import lies
 from passerelle.core.plant.passes import spaces_of
 from passerelle.core.plant.records import Cable
 from passerelle.core.plant.site import Plant
-from passerelle.core.rules.splicing import splices_assumed
+from passerelle.core.rules.splices import splices_assumed
 
 DRAWN_IN = ("duct", "conduit", "riser")
 """Ways through which a cable is drawn by an eye."""

@@ -81,7 +81,7 @@ def _assembled(
     hot = [c for c in (near.hottest_c, far.hottest_c) if c is not None]
     way_m = question.longest_m
     line = Assembly(
-        length_m=sold_length_m(None if way_m is None else way_m + dressing_m(way_m)),
+        length_m=sold_length_m(way_m),
         way_m=way_m,
         way_guessed=is_estimate(question),
         made=row.made,
@@ -97,11 +97,17 @@ def _assembled(
     return _between(question, cages, [line], catalog)
 
 
-def sold_length_m(length_m: float | None) -> float | None:
-    """The next length in m that an assembly is sold in; the length itself where none is that long."""
-    if length_m is None:
+def sold_length_m(way_m: float | None) -> float | None:
+    """The next length in m in which an assembly is sold that reaches and can be dressed.
+
+    The longest one where that only reaches; the way itself where none does, so that what is ruled out says how far
+    it would have to go.
+    """
+    if way_m is None:
         return None
-    return next((sold for sold in copper_figures().assembly_lengths.values_m if sold >= length_m), length_m)
+    sold = copper_figures().assembly_lengths.values_m
+    dressed = next((length for length in sold if length >= way_m + dressing_m(way_m)), None)
+    return dressed if dressed is not None else max(way_m, max(sold) if way_m <= max(sold) else 0.0)
 
 
 def _channels(question: Question, catalog: Catalog) -> Iterator[Draft]:
