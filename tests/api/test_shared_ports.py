@@ -43,6 +43,12 @@ def test_it_is_told_everywhere_and_gone_with_another_port(client: TestClient, pr
     assert two["review"]["findings"][0]["code"] == "port.in_two_links"
     assert "Hall to Shed" in two["review"]["headline"]
     assert {clash["link"] for clash in two["clashes"]} == {one["id"], two["id"]}
+    note = {"op": "describe", "values": {"notes": "the same ports"}}
+    quiet = client.post(
+        f"{API}/links/{two['id']}/edits", json={"revision": two["revision"], "edits": [note]}
+    ).json()
+    assert (quiet["clashes"], quiet["review"]["verdict"]) == (None, "fail"), "its ports are as they were"
+    two = quiet
     other = client.get(f"{API}/links/{one['id']}").json()
     assert other["review"]["verdict"] == "fail"
     assert "Hall to Barn" in other["review"]["headline"]

@@ -253,7 +253,7 @@ def edit_link(request: Request, link_id: RowId, wish: EditRequest) -> LinkOut:
     with writing(request) as session:
         _check_names(session, owner, [after])
         made = stored_links.put_change(session, ready, label)
-        shown = surroundings(session, made)
+        shown = surroundings(session, made, before.link)
     return link_out(made, shown)
 
 

@@ -21,7 +21,7 @@ from passerelle.core.findings import Finding
 from passerelle.core.house import HouseRules, house_catalog
 from passerelle.core.kept import Kept
 from passerelle.core.link.chain import Link
-from passerelle.core.link.port_use import clash_words
+from passerelle.core.link.port_use import clash_words, port_uses
 from passerelle.core.review import Review, review, with_others
 from passerelle.core.rules.shared_port import clash_findings
 from passerelle.store.history import Entry, next_redo, next_undo
@@ -93,15 +93,19 @@ class Surroundings:
 
     project: ProjectOut
     findings: tuple[Finding, ...]
-    clashes: tuple[PortClash, ...]
+    clashes: tuple[PortClash, ...] | None
 
 
-def surroundings(session: Session, stored: StoredLink) -> Surroundings:
-    """The project of a link, and where it or others share ports; the links themselves are not read."""
+def surroundings(session: Session, stored: StoredLink, before: Link | None = None) -> Surroundings:
+    """The project of a link, and where it or others share ports; the links themselves are not read.
+
+    Where the link is the same as ``before`` in its ports nobody shares others now: those are not looked for.
+    """
     owner = project_view(session, project(session, stored.project_id))
     here = clashes_at(session, stored.id)
     said = clash_findings(stored.link, here, names_of(session, here)) if here else []
-    return Surroundings(owner, tuple(said), port_clashes(session, stored.project_id))
+    same = before is not None and port_uses(before.elements) == port_uses(stored.link.elements)
+    return Surroundings(owner, tuple(said), None if same else port_clashes(session, stored.project_id))
 
 
 def port_clashes(session: Session, project_id: int) -> tuple[PortClash, ...]:

@@ -15,7 +15,7 @@ from passerelle.store.tables import LinkRow, PortUseRow
 
 _SHARED = text(
     "SELECT DISTINCT link_id FROM port_use WHERE project_id = :project AND (place, label) IN (SELECT place, label "
-    "FROM port_use WHERE project_id = :project GROUP BY place, label HAVING count(DISTINCT link_id) > 1)"
+    "FROM port_use WHERE project_id = :project GROUP BY place, label HAVING min(link_id) < max(link_id))"
 )
 _BESIDE = text(
     "SELECT DISTINCT b.link_id FROM port_use a JOIN port_use b ON b.project_id = a.project_id "

@@ -114,7 +114,7 @@ class PortUseRow(Base):
     """
 
     __tablename__ = "port_use"
-    __table_args__ = (Index("ix_port_use_port", "project_id", "place", "label"),)
+    __table_args__ = (Index("ix_port_use_port", "project_id", "place", "label", "link_id"),)
 
     link_id: Mapped[int] = mapped_column(ForeignKey("link.id", ondelete="CASCADE"), primary_key=True)
     place: Mapped[str] = mapped_column(String(120), primary_key=True)

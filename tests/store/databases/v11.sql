@@ -364,7 +364,7 @@ CREATE TRIGGER event_UPDATE BEFORE UPDATE ON event
 BEGIN SELECT RAISE(ABORT, 'what happened is never rewritten: withdraw it with another event'); END;
 CREATE TRIGGER event_DELETE BEFORE DELETE ON event
 BEGIN SELECT RAISE(ABORT, 'what happened is never rewritten: withdraw it with another event'); END;
-CREATE INDEX ix_port_use_port ON port_use (project_id, place, label);
+CREATE INDEX ix_port_use_port ON port_use (project_id, place, label, link_id);
 DELETE FROM "sqlite_sequence";
 INSERT INTO "sqlite_sequence" VALUES('link',16);
 COMMIT;

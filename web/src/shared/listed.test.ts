@@ -55,6 +55,12 @@ describe("the list of links", () => {
     expect(renewed(known, { revision: 7, clashes: [], numbers: [1], rows: [] }).clashes).toEqual([]);
   });
 
+  it("keeps what it knows of shared ports where the answer left the ports alone", () => {
+    const known = { ...list(4, row(1), row(2)), clashes: [{ link: 1, what: "1 at hall" }] };
+    const quiet = { ...answer(2, 5), clashes: null } as LinkDetail;
+    expect(withAnswer(known, quiet)?.clashes).toBe(known.clashes);
+  });
+
   it("leaves what is damaged damaged", () => {
     const broken = { ...row(1), verdict: "damage", verdict_text: "damage" } as LinkRow;
     expect(rowsOf({ ...list(4, broken), clashes: [{ link: 1, what: "" }] })[0]).toBe(broken);

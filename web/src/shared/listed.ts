@@ -60,7 +60,7 @@ export function withAnswer(known: Listed, answered: LinkDetail): Listed | null {
   return {
     ...known,
     revision: answered.revision,
-    clashes: answered.clashes,
+    clashes: answered.clashes ?? known.clashes,
     rows: known.rows.with(at, answered.row),
   };
 }

@@ -74,7 +74,10 @@ class LinkNews(BaseModel):
 
 
 class LinkOut(BaseModel):
-    """A link with its review beside the others of its project, and its row in the list; ``clashes`` as there."""
+    """A link with its review beside the others of its project, and its row in the list.
+
+    ``clashes`` as there; None after a change that left the ports as they are.
+    """
 
     id: int
     project_id: int
@@ -82,7 +85,7 @@ class LinkOut(BaseModel):
     link: Link
     review: Review
     row: LinkRowOut
-    clashes: tuple[PortClash, ...]
+    clashes: tuple[PortClash, ...] | None
     verdict_text: str
     stage: Stage
     undo: EntryMark | None

@@ -8672,7 +8672,9 @@ export interface components {
         };
         /**
          * LinkOut
-         * @description A link with its review beside the others of its project, and its row in the list; ``clashes`` as there.
+         * @description A link with its review beside the others of its project, and its row in the list.
+         *
+         *     ``clashes`` as there; None after a change that left the ports as they are.
          */
         LinkOut: {
             /** Id */
@@ -8685,7 +8687,7 @@ export interface components {
             review: components["schemas"]["Review"];
             row: components["schemas"]["LinkRowOut"];
             /** Clashes */
-            clashes: components["schemas"]["PortClash"][];
+            clashes: components["schemas"]["PortClash"][] | null;
             /** Verdict Text */
             verdict_text: string;
             /**

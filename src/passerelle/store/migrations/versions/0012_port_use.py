@@ -23,7 +23,7 @@ def upgrade() -> None:
         sa.Column("leg", sa.Integer, primary_key=True),
         sa.Column("project_id", sa.Integer, sa.ForeignKey("project.id", ondelete="CASCADE"), nullable=False),
     )
-    op.create_index("ix_port_use_port", "port_use", ["project_id", "place", "label"])
+    op.create_index("ix_port_use_port", "port_use", ["project_id", "place", "label", "link_id"])
     connection = op.get_bind()
     for row in connection.execute(sa.text("SELECT id, project_id, body FROM link")).all():
         uses = [
