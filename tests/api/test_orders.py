@@ -57,6 +57,10 @@ def test_what_is_sent_back_is_ordered_again_and_comes_again(client: TestClient, 
     assert len(again["matched"][0]["keys"]) == 1
     states = [e["state"] for e in only_link(client, project)["link"]["elements"] if e["kind"] == "cord"]
     assert sorted(states) == ["delivered", "ordered"]
+    assert line(client, project)["to_order"] == 0, "what went back once is not wanted twice"
+    assert deliver(client, project, all_as_ordered=True).status_code == 200
+    states = [e["state"] for e in only_link(client, project)["link"]["elements"] if e["kind"] == "cord"]
+    assert states == ["delivered", "delivered"]
 
 
 def test_all_came_as_ordered_in_one_press(client: TestClient, project: int) -> None:
@@ -102,3 +106,18 @@ def test_a_number_is_never_given_again(client: TestClient, project: int) -> None
     papers = order(client, project).json()["papers"]
     assert sorted(paper["number"] for paper in papers) == [1, 2]
     assert [bool(paper["withdrawn"]) for paper in papers if paper["number"] == 1] == [True]
+
+
+def test_a_second_order_of_a_line_goes_to_what_is_new(client: TestClient, project: int) -> None:
+    """What came with the first order does not wait again, although the second one names its line too."""
+    order(client, project)
+    deliver(client, project, all_as_ordered=True)
+    wish = {"from_place": "A", "to_place": "C", "rate_mbps": 10_000, "length_m": 100, "media": ["single-mode"]}
+    second = client.post(f"{API}/projects/{project}/links", json=wish).json()
+    assert line(client, project)["to_order"] == 2
+    order(client, project)
+    assert line(client, project)["to_order"] == 0
+    deliver(client, project, lines=[{"line": CORD, "quantity": 2}])
+    elements = client.get(f"{API}/links/{second['id']}").json()["link"]["elements"]
+    assert {e["state"] for e in elements if e["kind"] == "cord"} == {"delivered"}
+    assert line(client, project)["to_order"] == 0

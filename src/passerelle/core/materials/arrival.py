@@ -11,7 +11,7 @@ from pydantic import Field, ValidationError
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.errors import CatalogError, MaterialError
 from passerelle.core.events import ArrivedLine, Event, OrderPlaced, standing
-from passerelle.core.materials.bill import Bill, BillLine
+from passerelle.core.materials.bill import AskedBy, Bill, BillLine
 from passerelle.core.parts.array_cable import ArrayCable
 from passerelle.core.parts.kinds.assembly import Assembly
 from passerelle.core.parts.kinds.run import Run
@@ -24,13 +24,13 @@ from passerelle.core.sources import Frozen
 class Orders(Frozen):
     """What the orders and deliveries of a project come to: quantities by the words of a line.
 
-    ``keys`` is how many orders name each piece that asked, ``came`` how many deliveries. ``numbers`` is the highest
-    number that an order had, whether it stands or not: none is given again.
+    ``keys`` are the pieces that stood in an order, ``came`` is how many deliveries name each. ``numbers`` is the
+    highest number that an order had, whether it stands or not: none is given again.
     """
 
     ordered: dict[str, float]
     arrived: dict[str, float]
-    keys: dict[str, int]
+    keys: frozenset[str]
     came: dict[str, int]
     numbers: int
 
@@ -43,18 +43,21 @@ def orders_of(events: Sequence[Event]) -> Orders:
     """The orders and deliveries that stand, summed up."""
     ordered: dict[str, float] = {}
     arrived: dict[str, float] = {}
-    keys, came = Counter[str](), Counter[str]()
+    keys, came = set[str](), Counter[str]()
     for event in standing(events):
         into = ordered if isinstance(event, OrderPlaced) else arrived
         for line in event.lines:
             into[line.words] = round(into.get(line.words, 0.0) + line.quantity, 6)
-        once = {key for line in event.lines for key in line.keys}
-        (keys if isinstance(event, OrderPlaced) else came).update(once)
+        named = {key for line in event.lines for key in line.keys}
+        if isinstance(event, OrderPlaced):
+            keys |= named
+        else:
+            came.update(named)
     numbers = max((event.number for event in events if isinstance(event, OrderPlaced)), default=0)
     return Orders(
         ordered={words: count for words, count in ordered.items() if count},
         arrived=arrived,
-        keys=dict(keys),
+        keys=frozenset(keys),
         came=dict(came),
         numbers=numbers,
     )
@@ -104,9 +107,7 @@ def matched(arrivals: Iterable[Arrival], bill: Bill, orders: Orders) -> NoteRead
     A piece has arrived when all that it asks of the line is there, with what was left over before.
     """
     lines = {_plain(line.words): line for line in bill.lines}
-    waiting = {
-        line.words: [(o.key, o.quantity) for o in line.asked if _waits(o.key, orders)] for line in bill.lines
-    }
+    waiting = {line.words: [(o.key, o.quantity) for o in line.asked if _waits(o, orders)] for line in bill.lines}
     left = {line.words: _left_over(line, orders) for line in bill.lines}
     came: dict[str, float] = defaultdict(float, orders.arrived)
     found: list[Matched] = []
@@ -163,8 +164,9 @@ def _plain(words: str) -> str:
     return " ".join(words.lower().split())
 
 
-def _waits(key: str, orders: Orders) -> bool:
-    return orders.keys.get(key, 0) > orders.came.get(key, 0)
+def _waits(one: AskedBy, orders: Orders) -> bool:
+    """Whether a piece stands in an order and has not come, or came, went back and is on order again."""
+    return one.key in orders.keys and (one.key not in orders.came or one.again)
 
 
 def delivery_lines(found: NoteRead) -> tuple[ArrivedLine, ...]:

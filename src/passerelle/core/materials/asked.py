@@ -55,13 +55,14 @@ class Asker(NamedTuple):
 class Asked(NamedTuple):
     """A line of what somebody asks for, and how the length of what is cut or made is known.
 
-    ``gone_back`` is how many times it came and was sent back.
+    ``gone_back`` is how many times it came and was sent back, ``again`` whether it is on order since.
     """
 
     need: Need
     asker: Asker
     length: OrderLength | None = None
     gone_back: int = 0
+    again: bool = False
 
 
 class Lack(NamedTuple):
@@ -88,6 +89,10 @@ class Scope:
     def gone_back(self, state: State, key: str) -> int:
         """How many times something came and went back: it is wanted again, or on order, and was here before."""
         return max(0, self.came.get(key, 0) - (state not in ("planned", "ordered")))
+
+    def again(self, state: State, key: str) -> bool:
+        """Whether something that came and went back is on order again."""
+        return state == "ordered" and self.came.get(key, 0) > 0
 
     def counts(self, state: State, key: str) -> bool:
         """Whether something is bought: what is new, and what stands in an order whatever became of it since."""
@@ -142,7 +147,7 @@ def asked_for(scope: Scope) -> Iterator[Asked]:
             back = scope.gone_back(element.state, element.key)
             for asked in _of_piece(element, asker, scope):
                 if back:
-                    asked = asked._replace(gone_back=back)
+                    asked = asked._replace(gone_back=back, again=scope.again(element.state, element.key))
                 if position in again:
                     yield asked._replace(need=asked.need._replace(quantity=0))
                     continue
@@ -219,7 +224,8 @@ def _of_plan(scope: Scope) -> Iterator[Asked]:
     for cable in plant.cables:
         if scope.counts(cable.state, cable.key):
             back = scope.gone_back(cable.state, cable.key)
-            yield from (asked._replace(gone_back=back) for asked in _of_cable(cable, scope))
+            again = scope.again(cable.state, cable.key)
+            yield from (asked._replace(gone_back=back, again=again) for asked in _of_cable(cable, scope))
     for part in plant.parts:
         if scope.counts(part.holds.state, part.key):
             asker = Asker(part.key, part.name, _named(plant, part.place), shelf="parts", row=part.id)

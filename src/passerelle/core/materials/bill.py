@@ -25,7 +25,10 @@ NO_SPARES: tuple[SpareClass, ...] = ("boxes", "cable")
 
 
 class AskedBy(Frozen):
-    """Who asks for how much of a line: a piece of a link, a row of the plan, or the project."""
+    """Who asks for how much of a line: a piece of a link, a row of the plan, or the project.
+
+    ``again``: it came, went back, and is on order again.
+    """
 
     key: str
     words: str
@@ -37,6 +40,7 @@ class AskedBy(Frozen):
     shelf: str = ""
     row: str = ""
     length: OrderLength | None = None
+    again: bool = False
 
 
 class BillLine(Frozen):
@@ -212,7 +216,7 @@ def _line(
         by=by,
         caution=_caution(need, by, any(one.length for one in asked)),
         bought_as=_reels(words, scope),
-        asked=tuple(_told(one.asker, one.need.quantity, one.length) for one in asked),
+        asked=tuple(_told(one.asker, one.need.quantity, one.length, again=one.again) for one in asked),
     )
 
 
@@ -234,9 +238,9 @@ def _caution(need: Need, by: LengthBy, has_length: bool) -> str:
     return ""
 
 
-def _told(asker: Asker, quantity: float, length: OrderLength | None = None) -> AskedBy:
+def _told(asker: Asker, quantity: float, length: OrderLength | None = None, *, again: bool = False) -> AskedBy:
     # Trusted values: a large project has a hundred thousand of these, and nobody typed them.
-    return AskedBy.model_construct(**asker._asdict(), quantity=quantity, length=length)
+    return AskedBy.model_construct(**asker._asdict(), quantity=quantity, length=length, again=again)
 
 
 def spares(need: Need, needed: float, places: Sequence[str], house: HouseRules) -> float:

@@ -3599,6 +3599,8 @@ export interface components {
         /**
          * AskedBy
          * @description Who asks for how much of a line: a piece of a link, a row of the plan, or the project.
+         *
+         *     ``again``: it came, went back, and is on order again.
          */
         AskedBy: {
             /** Key */
@@ -3638,6 +3640,11 @@ export interface components {
              */
             row: string;
             length?: components["schemas"]["OrderLength"] | null;
+            /**
+             * Again
+             * @default false
+             */
+            again: boolean;
         };
         /**
          * Assembly
