@@ -5,6 +5,7 @@ import { type FormEvent, useState } from "react";
 import { call } from "../shared/api";
 import { ProblemNote } from "../shared/ProblemNote";
 import { keepWho, setAsked, who } from "../shared/session";
+import { reread } from "../shared/reread";
 
 /** Lies over the page until the passphrase is said; what was typed under it stays. */
 export function PassphrasePage() {
@@ -23,7 +24,7 @@ export function PassphrasePage() {
     }
     keepWho(name);
     setAsked(false);
-    await client.invalidateQueries();
+    await reread(client);
   }
 
   return (

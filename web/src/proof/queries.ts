@@ -23,6 +23,7 @@ import {
   call,
 } from "../shared/api";
 import { useRefresh } from "../shared/queries";
+import { reread } from "../shared/reread";
 
 const proofKey = (id: number) => ["proof", id] as const;
 
@@ -42,7 +43,7 @@ function useRecord<Wish>(detail: LinkDetail, path: string) {
     scope: { id: `link-${detail.id}` },
     mutationFn: (wish: Wish) => call<ProofOut>(`/links/${detail.id}/${path}`, "POST", wish),
     onSuccess: async () => {
-      await client.invalidateQueries({ queryKey: proofKey(detail.id) });
+      await reread(client, { queryKey: proofKey(detail.id) });
       await refresh();
     },
   });
@@ -59,7 +60,7 @@ export function useTakeReading(detail: LinkDetail) {
       return call<ProofOut>(`/links/${detail.id}/readings`, "POST", { revision: known.revision, ...wish });
     },
     onSuccess: async () => {
-      await client.invalidateQueries({ queryKey: proofKey(detail.id) });
+      await reread(client, { queryKey: proofKey(detail.id) });
       await refresh();
     },
   });
@@ -92,8 +93,8 @@ function useProjectRecord<Wish>(project: Project | undefined, path: (wish: Wish)
   return useMutation({
     mutationFn: (wish: Wish) => call<ReferenceSeen[]>(`/projects/${project?.id}/${path(wish)}`, "POST", wish),
     onSuccess: async () => {
-      await client.invalidateQueries({ queryKey: ["proof"] });
-      await client.invalidateQueries({ queryKey: ["tests"] });
+      await reread(client, { queryKey: ["proof"] });
+      await reread(client, { queryKey: ["tests"] });
       await refresh();
     },
   });
@@ -120,7 +121,7 @@ export function useSetInstrument(project: Project | undefined) {
   return useMutation({
     mutationFn: (wish: InstrumentWish) => call<InstrumentsOut>(`/projects/${project?.id}/instruments`, "PUT", wish),
     onSuccess: async () => {
-      await client.invalidateQueries({ queryKey: ["instruments"] });
+      await reread(client, { queryKey: ["instruments"] });
       await refresh();
     },
   });
@@ -131,7 +132,7 @@ export function useConfirm(project: Project | undefined) {
   return useMutation({
     mutationFn: (row: string) =>
       call<InstrumentsOut>(`/projects/${project?.id}/instruments/${encodeURIComponent(row)}/confirm`, "POST"),
-    onSuccess: () => client.invalidateQueries({ queryKey: ["instruments"] }),
+    onSuccess: () => reread(client, { queryKey: ["instruments"] }),
   });
 }
 
@@ -159,7 +160,7 @@ export function useMeasureReading(detail: LinkDetail) {
       return call<ProofOut>(`/links/${detail.id}/readings/measure`, "POST", whole);
     },
     onSuccess: async () => {
-      await client.invalidateQueries({ queryKey: proofKey(detail.id) });
+      await reread(client, { queryKey: proofKey(detail.id) });
       await refresh();
     },
   });
@@ -200,8 +201,8 @@ export function useImportReadings(project: Project | undefined) {
   return useMutation({
     mutationFn: (wish: ReadingsRequest) => call<ReadingsOut>(`/projects/${project?.id}/readings`, "POST", wish),
     onSuccess: async () => {
-      await client.invalidateQueries({ queryKey: ["proof"] });
-      await client.invalidateQueries({ queryKey: ["tests"] });
+      await reread(client, { queryKey: ["proof"] });
+      await reread(client, { queryKey: ["tests"] });
       await refresh();
     },
   });
@@ -227,7 +228,7 @@ export function useMeasureArray(detail: LinkDetail) {
       return call<ProofOut>(`/links/${detail.id}/readings/measure-array`, "POST", whole);
     },
     onSettled: async () => {
-      await client.invalidateQueries({ queryKey: proofKey(detail.id) });
+      await reread(client, { queryKey: proofKey(detail.id) });
       await refresh();
     },
   });

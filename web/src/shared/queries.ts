@@ -13,6 +13,7 @@ import {
 import { type Listed, listKey, readList, rowsOf, withAnswer } from "./listed";
 import { useSettings } from "./settings";
 import { learnTitles } from "./kinds";
+import { reread } from "./reread";
 
 export const useProjects = () => useQuery({ queryKey: ["project"], queryFn: () => call<Project[]>("/projects") });
 
@@ -96,20 +97,20 @@ export function useRefresh() {
       );
     }
     await Promise.all([
-      client.invalidateQueries({ queryKey: ["project"] }),
-      client.invalidateQueries({
+      reread(client, { queryKey: ["project"] }),
+      reread(client, {
         queryKey: ["links"],
         predicate: ({ queryKey: [, id, ...rest] }) => !(told && rest.length === 0 && id === answered?.project_id),
       }),
-      client.invalidateQueries({ queryKey: ["history"] }),
+      reread(client, { queryKey: ["history"] }),
       // A page that shows the plan reads it anew; beside a link it is read where the link stands on something of it.
-      client.invalidateQueries({
+      reread(client, {
         queryKey: ["plant"],
         predicate: ({ queryKey }) => queryKey.length === 2, // what follows from it goes by revision
         refetchType: rides ? "active" : "none",
       }),
-      answered ? null : client.invalidateQueries({ queryKey: ["ways"] }),
-      client.invalidateQueries({ queryKey: ["link"], predicate: (q) => q.queryKey[1] !== answered?.id }),
+      answered ? null : reread(client, { queryKey: ["ways"] }),
+      reread(client, { queryKey: ["link"], predicate: (q) => q.queryKey[1] !== answered?.id }),
     ]);
   };
 }

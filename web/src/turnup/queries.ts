@@ -16,6 +16,7 @@ import {
   call,
 } from "../shared/api";
 import { useRefresh } from "../shared/queries";
+import { reread } from "../shared/reread";
 
 /** Where one is and what is at hand; kept in this browser. */
 export interface Situation {
@@ -50,18 +51,23 @@ export function useSay<Wish, Answer = TurnUpOut>(path: (wish: Wish) => string, m
   return useMutation({
     mutationFn: (wish: Wish) => call<Answer>(path(wish), method, wish),
     onSuccess: async () => {
-      await client.invalidateQueries({ queryKey: ["turnup"] });
+      await reread(client, { queryKey: ["turnup"] });
       await refresh();
     },
   });
 }
 
-/** Boxes are read; nothing of the project changes. */
+/** Boxes are read; the project changes only where the reading is entered in the logbook. */
 export function useReadLink(id: number) {
   const client = useQueryClient();
+  const refresh = useRefresh();
   return useMutation({
-    mutationFn: (wish: object) => call<TurnUpOut>(`/links/${id}/turnup/read`, "POST", wish),
-    onSuccess: () => client.invalidateQueries({ queryKey: ["turnup"] }),
+    mutationFn: (wish: { write_down?: boolean; by?: object }) =>
+      call<TurnUpOut>(`/links/${id}/turnup/read`, "POST", wish),
+    onSuccess: async (_, wish) => {
+      await reread(client, { queryKey: ["turnup"] });
+      if (wish.write_down) await refresh();
+    },
   });
 }
 
