@@ -37,7 +37,7 @@ def test_what_people_type_is_understood(text: str, metres: float) -> None:
 @pytest.mark.parametrize(
     ("text", "hint"),
     [
-        ("1,500", "can mean 1500 or 1.500"),
+        ("1,500", "can mean 1500 or 1.5:"),
         ("1,500 ft", "can mean"),
         ("", "no length"),
         ("about far", "not a length"),

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query, Request
+from pydantic import BeforeValidator
 from sqlalchemy.orm import Session
 
 from passerelle.api.address import ROOT
@@ -31,6 +32,7 @@ from passerelle.core.plant.routing import Aim, Ground, Route, built, diverse_gro
 from passerelle.core.plant.scope_sheet import ScopeSheet, scope_sheet
 from passerelle.core.plant.site import Plant
 from passerelle.core.plant.wiring import device_pairs
+from passerelle.core.units import parse_length, typed_number
 from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
 from passerelle.store.stored import NotFoundError
@@ -117,7 +119,9 @@ def get_layouts(
 def get_capacity(
     request: Request,
     project_id: RowId,
-    growth: Annotated[float, Query(ge=0, le=200)] = plant_figures().growth.percent_a_year,
+    growth: Annotated[
+        float, BeforeValidator(typed_number), Query(ge=0, le=200)
+    ] = plant_figures().growth.percent_a_year,
     years: Annotated[int, Query(ge=0, le=50)] = plant_figures().growth.years,
 ) -> Capacity:
     """Strands used, promised and spare, what to pull now for some years of growth, and when ducts are full."""
@@ -167,6 +171,12 @@ def get_bend_loss(
 ) -> list[BendLoss]:
     """What one turn of a radius costs, for some grades or for all."""
     return [bend_loss(name, radius_mm) for name in grade or load_catalog().fibers]
+
+
+@router.get("/length")
+def get_length(text: Annotated[str, Query(max_length=60)]) -> float:
+    """A length as it was typed, such as ``1250 ft``, in meters; for what is only looked up and not stored."""
+    return parse_length(text)
 
 
 def _plant_and_riders(session: Session, project_id: int) -> tuple[Plant, list[Rider]]:

@@ -9,6 +9,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query, Request
 from fastapi.responses import Response
+from pydantic import BeforeValidator
 from sqlalchemy.orm import Session
 
 from passerelle.api.address import ROOT
@@ -55,6 +56,7 @@ from passerelle.core.plant.riders import (
 from passerelle.core.plant.shared import on_part, shared_from, shared_uses
 from passerelle.core.plant.site import Plant, cable_length_m, check_plant_names
 from passerelle.core.plant.strips import strip_plan
+from passerelle.core.units import typed_number
 from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
 from passerelle.store.stored import StoredLink
@@ -98,7 +100,7 @@ def get_pull_sheet(
     request: Request,
     project_id: RowId,
     cable: Annotated[list[str], Query(min_length=1, max_length=50)],
-    friction: Annotated[float, Query(ge=0, le=2)] = DEFAULT_FRICTION,
+    friction: Annotated[float, BeforeValidator(typed_number), Query(ge=0, le=2)] = DEFAULT_FRICTION,
 ) -> PullSheet:
     """The pull of one cable, or of a bundle: tension from both ends, bends, in how many pulls, what to mind."""
     with database_of(request).read() as session:

@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query, Request
 from fastapi.responses import Response
+from pydantic import BeforeValidator
 
 from passerelle.api.address import ROOT
 from passerelle.api.errands import map_laid, table_laid
@@ -21,6 +22,7 @@ from passerelle.core.plant.closures import closure_sheet
 from passerelle.core.plant.pull_sheet import pull_sheet
 from passerelle.core.plant.pulling import DEFAULT_FRICTION
 from passerelle.core.plant.scope_sheet import scope_sheet
+from passerelle.core.units import typed_number
 from passerelle.exchange.geojson import GeoImport, write_geojson
 from passerelle.exchange.plan_drawing import as_pdf, as_svg, draw_plan
 from passerelle.exchange.plant_table import (
@@ -139,7 +141,7 @@ def download_pull(
     request: Request,
     project_id: RowId,
     cable: Annotated[list[str], Query(min_length=1, max_length=50)],
-    friction: Annotated[float, Query(ge=0, le=2)] = DEFAULT_FRICTION,
+    friction: Annotated[float, BeforeValidator(typed_number), Query(ge=0, le=2)] = DEFAULT_FRICTION,
     unit: Unit = "m",
 ) -> Response:
     """The pull sheet of one cable or of a bundle."""

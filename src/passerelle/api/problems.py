@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from math import ceil
 from typing import Any
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
+from pydantic import ValidationError
 from starlette.exceptions import HTTPException
 
 from passerelle.api.passphrase import WrongPassphraseError
@@ -18,13 +19,16 @@ from passerelle.api.views import link_view
 from passerelle.core.errors import (
     AcceptanceError,
     CatalogError,
+    DoubtfulNumberError,
     EditError,
+    FieldError,
     MaterialError,
     NoAnswerError,
     PlantError,
     TurnUpError,
     UnitError,
 )
+from passerelle.core.units import plain_number
 from passerelle.equipment.credentials import CredentialsError
 from passerelle.equipment.instruments import InstrumentError
 from passerelle.equipment.objects import BoxError
@@ -78,8 +82,63 @@ def answer(problem: Problem, headers: Mapping[str, str] | None = None) -> JSONRe
     return made
 
 
+_NUMBER_TYPES = {"float_parsing": False, "int_parsing": True, "decimal_parsing": False}
+"""Pydantic's words for a text where a number is wanted, and whether it must be whole."""
+
+
+def _field_problem(item: Mapping[str, Any]) -> FieldProblem:
+    """One error of a request; a number with a comma says how else it can be typed."""
+    field = ".".join(str(part) for part in item["loc"][1:]) or "body"
+    message = str(item["msg"]).removeprefix("Value error, ")
+    cause = (item.get("ctx") or {}).get("error")
+    if isinstance(cause, DoubtfulNumberError):
+        return FieldProblem(field=field, message=message, typed=cause.typed, readings=cause.readings)
+    typed = item.get("input")
+    if item["type"] not in _NUMBER_TYPES or not isinstance(typed, str):
+        return FieldProblem(field=field, message=message)
+    readings = plain_number(typed)
+    if _NUMBER_TYPES[item["type"]]:
+        whole = [float(one) for one in readings if float(one).is_integer()]
+        readings = tuple(f"{one:.0f}" for one in whole)
+    if len(readings) == 2:
+        message = str(DoubtfulNumberError(typed, (readings[0], readings[1])))
+    else:
+        example = "12" if _NUMBER_TYPES[item["type"]] else "12.5"
+        message = f"'{typed}' is not a {'whole ' * _NUMBER_TYPES[item['type']]}number: enter for example {example}"
+    return FieldProblem(field=field, message=message, typed=typed, readings=readings)
+
+
+_FIELD_TITLES: dict[type[FieldError], str] = {
+    PlantError: "The plan cannot be so",
+    EditError: "The change cannot be made",
+    MaterialError: "This cannot be ordered so",
+    TurnUpError: "This cannot be turned up so",
+    AcceptanceError: "This cannot be recorded so",
+}
+
+
+def _field_handler(title: str) -> Callable[[Request, Any], JSONResponse]:
+    """Answers an error of one field; where a record did not take a number, with the ways to type it."""
+
+    def handler(_request: Request, error: FieldError) -> JSONResponse:
+        cause = error.__cause__
+        items = cause.errors(include_url=False) if isinstance(cause, ValidationError) else ()
+        read = next((one for item in items if (one := _field_problem(item)).typed), None)
+        if read is None:
+            problem, detail = FieldProblem(field=error.field, message=str(error)), str(error)
+        else:
+            detail = f"{error.field.replace('_', ' ')}: {read.message}"
+            problem = read.model_copy(update={"field": error.field})
+        return answer(Problem(title=title, status=422, detail=detail, errors=(problem,)))
+
+    return handler
+
+
 def install_problem_handlers(app: FastAPI) -> None:
     """Register a handler for each kind of error."""
+
+    for kind, title in _FIELD_TITLES.items():
+        app.add_exception_handler(kind, _field_handler(title))
 
     @app.exception_handler(NotFoundError)
     def _not_found(_request: Request, error: NotFoundError) -> JSONResponse:
@@ -120,24 +179,9 @@ def install_problem_handlers(app: FastAPI) -> None:
     def _trouble(_request: Request, error: DatabaseTroubleError) -> JSONResponse:
         return answer(Problem(title=error.title, status=503, detail=str(error), retry_s=error.retry_s))
 
-    @app.exception_handler(PlantError)
-    def _plant(_request: Request, error: PlantError) -> JSONResponse:
-        fields = (FieldProblem(field=error.field, message=str(error)),)
-        return answer(Problem(title="The plant cannot be so", status=422, detail=str(error), errors=fields))
-
     @app.exception_handler(NothingToDoError)
     def _nothing(_request: Request, error: NothingToDoError) -> JSONResponse:
         return answer(Problem(title="Nothing to do", status=409, detail=str(error)))
-
-    @app.exception_handler(EditError)
-    def _edit(_request: Request, error: EditError) -> JSONResponse:
-        fields = (FieldProblem(field=error.field, message=str(error)),)
-        return answer(Problem(title="The change cannot be made", status=422, detail=str(error), errors=fields))
-
-    @app.exception_handler(MaterialError)
-    def _material(_request: Request, error: MaterialError) -> JSONResponse:
-        fields = (FieldProblem(field=error.field, message=str(error)),)
-        return answer(Problem(title="This cannot be ordered so", status=422, detail=str(error), errors=fields))
 
     @app.exception_handler(InstrumentError)
     def _instrument(_request: Request, error: InstrumentError) -> JSONResponse:
@@ -152,23 +196,18 @@ def install_problem_handlers(app: FastAPI) -> None:
     def _secret(_request: Request, error: RuntimeError) -> JSONResponse:
         return answer(Problem(title="A file of secrets cannot be used", status=503, detail=str(error)))
 
-    @app.exception_handler(TurnUpError)
-    def _turnup(_request: Request, error: TurnUpError) -> JSONResponse:
-        fields = (FieldProblem(field=error.field, message=str(error)),)
-        return answer(Problem(title="This cannot be turned up so", status=422, detail=str(error), errors=fields))
-
     @app.exception_handler(TraceRecordError)
     def _trace(_request: Request, error: TraceRecordError) -> JSONResponse:
         return answer(Problem(title="This is no trace record", status=422, detail=str(error)))
 
-    @app.exception_handler(AcceptanceError)
-    def _acceptance(_request: Request, error: AcceptanceError) -> JSONResponse:
-        fields = (FieldProblem(field=error.field, message=str(error)),)
-        return answer(Problem(title="This cannot be recorded so", status=422, detail=str(error), errors=fields))
-
     @app.exception_handler(NoAnswerError)
     def _no_answer(_request: Request, error: NoAnswerError) -> JSONResponse:
         return answer(Problem(title="Nothing answers this", status=422, detail=str(error)))
+
+    @app.exception_handler(DoubtfulNumberError)
+    def _doubtful(_request: Request, error: DoubtfulNumberError) -> JSONResponse:
+        fields = (FieldProblem(field="", message=str(error), typed=error.typed, readings=error.readings),)
+        return answer(Problem(title="Not understood", status=422, detail=str(error), errors=fields))
 
     @app.exception_handler(CatalogError)
     @app.exception_handler(UnitError)
@@ -182,13 +221,7 @@ def install_problem_handlers(app: FastAPI) -> None:
 
     @app.exception_handler(RequestValidationError)
     def _invalid(_request: Request, error: RequestValidationError) -> JSONResponse:
-        fields = tuple(
-            FieldProblem(
-                field=".".join(str(part) for part in item["loc"][1:]) or "body",
-                message=str(item["msg"]).removeprefix("Value error, "),
-            )
-            for item in error.errors()
-        )
+        fields = tuple(_field_problem(item) for item in error.errors())
         detail = "; ".join(f"{f.field}: {f.message}" for f in fields[:3])
         return answer(Problem(title="The input was not accepted", status=422, detail=detail, errors=fields))
 

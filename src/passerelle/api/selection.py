@@ -21,6 +21,8 @@ from passerelle.api.views import own_applications
 from passerelle.api.workroom import key_of, workroom_of
 from passerelle.core.catalog.prices import OwnPrice, came_with, price_list, prices_source
 from passerelle.core.catalog.shelves import load_catalog
+from passerelle.core.errors import DoubtfulNumberError
+from passerelle.core.units import parse_number
 from passerelle.exchange.requirements import EXAMPLE, HEAD, AnsweredTable, answer_lines, answer_rows
 from passerelle.exchange.table_in import CellError, TableError, matched, read_table, values_of
 from passerelle.exchange.table_out import Cell, neutral
@@ -124,6 +126,8 @@ def _price(number: int, item: str, text: str, known: Collection[str]) -> OwnPric
             f"line {number}: there is no item '{item}': take the names of the list, or of the bill, as they go out"
         )
     try:
-        return OwnPrice(item=item, price=float(text.replace(",", ".")))
+        return OwnPrice(item=item, price=parse_number(text))
+    except DoubtfulNumberError as error:
+        raise TableError(f"line {number}: {error}") from error
     except ValueError as error:
         raise TableError(f"line {number}: '{text}' is no price of {item}") from error

@@ -8,6 +8,7 @@ from urllib.parse import urlsplit
 
 from fastapi import APIRouter, Query, Request
 from fastapi.responses import Response
+from pydantic import BeforeValidator
 from sqlalchemy.orm import Session
 
 from passerelle.api.address import ROOT
@@ -38,6 +39,7 @@ from passerelle.core.materials.schools import SchoolsOut, schools
 from passerelle.core.plant.pulling import DEFAULT_FRICTION
 from passerelle.core.plant.records import Reel
 from passerelle.core.plant.site import Plant, free_id
+from passerelle.core.units import typed_number
 from passerelle.exchange.materials_out import (
     LABEL_HEAD,
     REEL_HEAD,
@@ -242,7 +244,7 @@ def get_day(
     request: Request,
     project_id: RowId,
     cable: Annotated[list[str] | None, Query(max_length=100)] = None,
-    friction: Annotated[float, Query(ge=0, le=2)] = DEFAULT_FRICTION,
+    friction: Annotated[float, BeforeValidator(typed_number), Query(ge=0, le=2)] = DEFAULT_FRICTION,
 ) -> DayPlan:
     """A day of pulling: these cables, or all that are still to be pulled."""
     with database_of(request).read() as session:
@@ -254,7 +256,7 @@ def download_day(
     request: Request,
     project_id: RowId,
     cable: Annotated[list[str] | None, Query(max_length=100)] = None,
-    friction: Annotated[float, Query(ge=0, le=2)] = DEFAULT_FRICTION,
+    friction: Annotated[float, BeforeValidator(typed_number), Query(ge=0, le=2)] = DEFAULT_FRICTION,
     unit: Unit = "m",
 ) -> Response:
     """The plan of a day of pulling as a sheet."""

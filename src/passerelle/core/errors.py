@@ -1,7 +1,8 @@
 """What the core raises where it is given something that it cannot take. One tree::
 
     CoreError                what was given is wrong; the message says what to do
-      x UnitError            a text that cannot be read as a length
+      x UnitError            a text that cannot be read as a length, a number or a speed
+          x DoubtfulNumberError  a comma that may group digits or mark a decimal
       x CatalogError         a data file that is not right, or a name that the catalog does not have
       x NoAnswerError        nothing in the catalog answers the question
       x KindError            a kind of piece that is only half described
@@ -25,6 +26,16 @@ class CoreError(ValueError):
 
 class UnitError(CoreError):
     """A text that cannot be read as a length. The message says what to type instead."""
+
+
+class DoubtfulNumberError(UnitError):
+    """A comma before exactly three digits. ``readings`` are the two ways to type it: grouped, then decimal."""
+
+    def __init__(self, typed: str, readings: tuple[str, str]) -> None:
+        grouped, decimal = readings
+        super().__init__(f"'{typed}' can mean {grouped} or {decimal}: type it without the comma, or with a point")
+        self.typed = typed
+        self.readings = readings
 
 
 class CatalogError(CoreError):

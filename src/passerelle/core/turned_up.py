@@ -8,15 +8,16 @@ import re
 from datetime import date, time
 from typing import Annotated, Literal, TypeVar
 
-from pydantic import Field
+from pydantic import BeforeValidator, Field
 
 from passerelle.core.happening import Happening
 from passerelle.core.parts.piece import Key, Label
 from passerelle.core.sources import Frozen
+from passerelle.core.units import typed_power
 
 End = Literal["left", "right"]
 LinkName = Annotated[str, Field(max_length=120)]
-Dbm = Annotated[float, Field(ge=-100, le=40, allow_inf_nan=False)]
+Dbm = Annotated[float, BeforeValidator(typed_power), Field(ge=-100, le=40, allow_inf_nan=False)]
 Count = Annotated[int, Field(ge=0, le=2**64)]
 Hash = Annotated[str, Field(max_length=64, pattern="^[0-9a-f]*$")]
 

@@ -8,7 +8,7 @@ from __future__ import annotations
 import math
 import re
 
-from passerelle.core.errors import UnitError
+from passerelle.core.errors import DoubtfulNumberError, UnitError
 
 METRES_PER_FOOT = 0.3048  # exactly, by the international yard and pound agreement of 1959
 
@@ -31,6 +31,7 @@ _SPELLINGS = {
 }  # fmt: skip
 _VULGAR = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅓": "1/3", "⅔": "2/3"}
 _PART = re.compile(r"""\s*(?P<number>\d[\d.,\s]*(?:/\s*\d+)?|[.,]\d+)\s*(?P<unit>[a-z]+|'|"|′|″)?\s*""", re.VERBOSE)
+_MINUS = ("-", "−", "–")
 _EXAMPLES = "write for example 320 m, 1250 ft, 2.9 km or 1/2 mi"
 
 
@@ -90,19 +91,98 @@ def _number(digits: str, text: str) -> float:
         if below == 0:
             raise UnitError(f"'{text}' divides by zero: {_EXAMPLES}")
         return whole + above / below
+    plain = plain_number(digits)
+    if not plain:
+        raise UnitError(f"'{text}' is not a length: {_EXAMPLES}")
+    if len(plain) == 2:
+        grouped, decimal = (text.strip().replace(digits, one, 1) for one in plain)
+        raise DoubtfulNumberError(text, (grouped, decimal))
+    return float(plain[0])
+
+
+def plain_number(text: str) -> tuple[str, ...]:
+    """The ways in which a typed number can be meant, as plain digits with a point: one where it is sure.
+
+    Two, grouped and decimal, where a comma stands before exactly three digits; none where it is no number.
+    Groups of three may be parted by spaces, commas or points; any dash is a minus sign.
+
+    >>> plain_number("0,4"), plain_number("1,005"), plain_number("−6.2"), plain_number("six")
+    (('0.4',), ('1005', '1.005'), ('-6.2',), ())
+    """
+    body = text.strip().replace("\u00a0", " ").replace("\u202f", " ")
+    sign = "-" if body[:1] in _MINUS else ""
+    digits = body[1:].strip() if body[:1] in (*_MINUS, "+") else body
     if re.fullmatch(r"\d{1,3}( \d{3})+([.,]\d+)?", digits):
-        digits = digits.replace(" ", "")
-        return float(digits.replace(",", "."))
-    if re.fullmatch(r"[1-9]\d{0,2},\d{3}", digits):
-        plain, small = digits.replace(",", ""), digits.replace(",", ".")
-        raise UnitError(f"'{text}' can mean {plain} or {small}: type it without the comma, or with a point")
-    if re.fullmatch(r"\d{1,3}(,\d{3})+\.\d+|\d{1,3}(,\d{3}){2,}", digits):
-        return float(digits.replace(",", ""))
-    if re.fullmatch(r"\d{1,3}(\.\d{3})+,\d+|\d{1,3}(\.\d{3}){2,}", digits):
-        return float(digits.replace(".", "").replace(",", "."))
-    if re.fullmatch(r"\d+([.,]\d*)?|[.,]\d+", digits):
-        return float(digits.replace(",", "."))
-    raise UnitError(f"'{text}' is not a length: {_EXAMPLES}")
+        found: tuple[str, ...] = (digits.replace(" ", "").replace(",", "."),)
+    elif re.fullmatch(r"[1-9]\d{0,2},\d{3}", digits):
+        found = digits.replace(",", ""), digits.replace(",", ".").rstrip("0").rstrip(".")
+    elif re.fullmatch(r"\d{1,3}(,\d{3})+\.\d+|\d{1,3}(,\d{3}){2,}", digits):
+        found = (digits.replace(",", ""),)
+    elif re.fullmatch(r"\d{1,3}(\.\d{3})+,\d+|\d{1,3}(\.\d{3}){2,}", digits):
+        found = (digits.replace(".", "").replace(",", "."),)
+    elif re.fullmatch(r"(\d+([.,]\d*)?|[.,]\d+)(e[+-]?\d{1,3})?", digits):
+        found = (digits.replace(",", "."),)
+    else:
+        found = ()
+    return tuple(sign + one for one in found)
+
+
+def parse_number(text: str) -> float:
+    """Read a number as a technician types it: ``0,35``, ``−6.2``, ``1 500``.
+
+    Raises:
+        UnitError: it is no number; DoubtfulNumberError where a comma may group digits or mark a decimal.
+
+    >>> parse_number("0,35"), parse_number("12,500.5")
+    (0.35, 12500.5)
+    """
+    plain = plain_number(text)
+    if not plain:
+        raise UnitError(f"'{text}' is not a number: write for example 12.5")
+    if len(plain) == 2:
+        raise DoubtfulNumberError(text, (plain[0], plain[1]))
+    return float(plain[0])
+
+
+def typed_number(value: object) -> object:
+    """A number as a field takes it: text is read as a technician types it, anything else is left as it is."""
+    return parse_number(value) if isinstance(value, str) else value
+
+
+_POWER = re.compile(r"(?P<number>.*?\d)\s*(?P<unit>dbm|mw|uw|µw|μw)?", re.IGNORECASE)
+_MILLIWATTS = {"mw": 1.0, "uw": 1e-3, "µw": 1e-3, "μw": 1e-3}
+
+
+def parse_power(text: str) -> float:
+    """Read an optical power as a device shows it and return dBm: ``-6.2``, ``−6,2 dBm``, ``0.24 mW``, ``240 µW``.
+
+    By definition dBm = 10 log10(mW); 0.25 mW is -6.02 dBm. Range: any power above zero.
+
+    Raises:
+        UnitError: it is no power, or no light at all; DoubtfulNumberError as for a number.
+
+    >>> parse_power("0.25 mW"), parse_power("−6,2")
+    (-6.02, -6.2)
+    """
+    found = _POWER.fullmatch(text.strip())
+    plain = plain_number(found["number"]) if found else ()
+    if found is None or not plain:
+        raise UnitError(f"'{text}' is not a power: type it as the device shows it, such as -6.2, 0.24 mW or 240 µW")
+    if len(plain) == 2:
+        grouped, decimal = (text.strip().replace(found["number"], one, 1) for one in plain)
+        raise DoubtfulNumberError(text, (grouped, decimal))
+    unit = (found["unit"] or "dbm").lower()
+    value = float(plain[0])
+    if unit == "dbm":
+        return value
+    if value <= 0:
+        raise UnitError(f"'{text}' is no light: say so instead of a power")
+    return round(10 * math.log10(value * _MILLIWATTS[unit]), 2)
+
+
+def typed_power(value: object) -> object:
+    """A power in dBm as a field takes it: text is read as a device shows it, anything else is left as it is."""
+    return parse_power(value) if isinstance(value, str) else value
 
 
 def format_length(length_m: float, unit: str = "m") -> str:

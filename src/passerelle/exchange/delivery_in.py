@@ -8,10 +8,10 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from passerelle.core.errors import UnitError
+from passerelle.core.errors import DoubtfulNumberError, UnitError
 from passerelle.core.materials.arrival import Arrival
 from passerelle.core.sources import Frozen
-from passerelle.core.units import parse_length
+from passerelle.core.units import parse_length, parse_number
 from passerelle.exchange.table_in import (
     BadLine,
     CellError,
@@ -86,12 +86,9 @@ def _arrival(values: Mapping[str, str], unit: str) -> Arrival:
 def _number(text: str) -> float:
     """A number of pieces, or metres; a length with its unit. What could be a thousand or a fraction is refused."""
     said = text.strip().lower().removesuffix("pcs").strip()
-    if _DOUBTFUL.match(said):
-        raise CellError("quantity", f"'{text}' may be a thousand or a fraction: write it without the comma")
     try:
-        return parse_length(said) if re.search("[a-z]", said) else float(said.replace(",", "."))
-    except ValueError:
+        return parse_length(said) if re.search("[a-z]", said) else parse_number(said)
+    except DoubtfulNumberError as error:
+        raise CellError("quantity", str(error)) from error
+    except UnitError:
         raise CellError("quantity", f"'{text}' is no quantity: give a number of pieces or metres") from None
-
-
-_DOUBTFUL = re.compile(r"\d{1,3},\d{3}(?!\d)")

@@ -5,7 +5,9 @@ from __future__ import annotations
 import io
 from collections.abc import Iterator, Sequence
 from itertools import groupby
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Annotated
+
+from pydantic import BeforeValidator
 
 from passerelle.core.materials.bill import Bill, BillLine
 from passerelle.core.materials.cuts import ReelPlan
@@ -13,7 +15,7 @@ from passerelle.core.materials.day import DayPlan
 from passerelle.core.materials.labels import Labelled
 from passerelle.core.materials.panels import PanelFront
 from passerelle.core.sources import Frozen
-from passerelle.core.units import format_length
+from passerelle.core.units import format_length, typed_number
 from passerelle.exchange.holdable import held
 from passerelle.exchange.sheet import WORDS, Sheet, Stamp
 from passerelle.exchange.sheets_pdf import Unit, force
@@ -173,17 +175,20 @@ def reels_pdf(plans: Sequence[ReelPlan], unit: Unit, stamp: Stamp | None = None)
     return out.bytes()
 
 
+Millimeters = Annotated[float, BeforeValidator(typed_number)]
+
+
 class LabelGrid(Frozen):
     """A sheet of labels: columns and rows, the size of the sheet and its margins, the gaps, all in mm."""
 
     columns: int = 3
     rows: int = 8
-    width_mm: float = 210
-    height_mm: float = 297
-    margin_x_mm: float = 8
-    margin_y_mm: float = 12
-    gap_x_mm: float = 3
-    gap_y_mm: float = 0
+    width_mm: Millimeters = 210
+    height_mm: Millimeters = 297
+    margin_x_mm: Millimeters = 8
+    margin_y_mm: Millimeters = 12
+    gap_x_mm: Millimeters = 3
+    gap_y_mm: Millimeters = 0
     skip: int = 0
     place: str = ""
 

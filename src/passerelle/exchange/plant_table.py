@@ -9,13 +9,13 @@ from typing import Any, Literal
 from pydantic import ValidationError
 
 from passerelle.core.catalog.shelves import Catalog
-from passerelle.core.errors import PlantError, UnitError
+from passerelle.core.errors import DoubtfulNumberError, PlantError, UnitError
 from passerelle.core.link.chain import Link
 from passerelle.core.plant.records import ROWS
 from passerelle.core.plant.riders import cable_uses, strand_map
 from passerelle.core.plant.site import Plant, check_plant_names
 from passerelle.core.sources import Frozen
-from passerelle.core.units import parse_length
+from passerelle.core.units import parse_length, parse_number
 from passerelle.exchange.table_in import BadLine, CellError, Table, matched, values_of
 from passerelle.exchange.table_out import Cell, neutral
 
@@ -189,7 +189,7 @@ class _Rows:
         if field in _LISTS:
             return tuple(part.strip() for part in text.split(";") if part.strip())
         if field in _NUMBER_LISTS or (field == "strands" and self.shelf == "taps"):
-            return tuple(_number(part.strip()) for part in text.replace(",", ";").split(";") if part.strip())
+            return tuple(_number(field, part.strip()) for part in text.replace(",", ";").split(";") if part.strip())
         if text == "":
             default = ROWS[self.shelf].model_fields[field]
             return None if default.is_required() else default.get_default(call_default_factory=True)
@@ -201,7 +201,7 @@ class _Rows:
             except UnitError as error:
                 raise CellError(field, str(error)) from error
         annotation = str(ROWS[self.shelf].model_fields[field].annotation)
-        return _number(text) if "float" in annotation or "int" in annotation else text
+        return _number(field, text) if "float" in annotation or "int" in annotation else text
 
     def blame(self, error: PlantError) -> BadLine:
         """The line whose row the plant refuses; line 1 where it is about a row that is not in the table."""
@@ -262,12 +262,13 @@ class _Strands:
         return cable.id, strand, use
 
 
-def _number(text: str) -> Any:
-    plain = text.replace("−", "-")
-    plain = plain.replace(",", ".") if plain.count(",") == 1 and "." not in plain else plain
+def _number(field: str, text: str) -> Any:
+    """The number, or the text itself where it is none: the record says so."""
     try:
-        value = float(plain)
-    except ValueError:
+        value = parse_number(text)
+    except DoubtfulNumberError as error:
+        raise CellError(field, str(error)) from error
+    except UnitError:
         return text
     return int(value) if value.is_integer() and abs(value) < 1e15 else value
 

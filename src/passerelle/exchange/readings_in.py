@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Mapping
 from datetime import date, datetime, time
 from typing import Literal
 
+from passerelle.core.errors import DoubtfulNumberError, UnitError
 from passerelle.core.sources import Frozen
+from passerelle.core.units import parse_number
 from passerelle.exchange.table_in import BadLine, CellError, matched, read_table, read_workbook, values_of
 
 EXAMPLE = "link,strand,wavelength,direction,loss,date,time,instrument,calibrated,operator,place"
@@ -169,12 +170,11 @@ def _whole(text: str, field: str) -> int:
 
 
 def _decibels(text: str) -> float:
-    said = text.strip().lower().removesuffix("db").strip().replace("−", "-")
-    if re.fullmatch(r"-?\d{1,3},\d{3}", said):
-        raise CellError("loss", f"'{text}' may be a thousand or a fraction: write it with a point")
     try:
-        value = float(said.replace(",", "."))
-    except ValueError:
+        value = parse_number(text.strip().lower().removesuffix("db"))
+    except DoubtfulNumberError as error:
+        raise CellError("loss", str(error)) from error
+    except UnitError:
         raise CellError("loss", f"'{text}' is no loss in dB") from None
     if not -5 <= value <= 100:
         raise CellError("loss", f"'{text}' is no loss in dB: between -5 and 100. Is it a power in dBm?")

@@ -10,7 +10,7 @@ from pydantic import ValidationError
 from passerelle.core.catalog.copper_figures import CATEGORIES
 from passerelle.core.catalog.records import SPACES
 from passerelle.core.catalog.shelves import Catalog
-from passerelle.core.errors import CatalogError, UnitError
+from passerelle.core.errors import CatalogError, DoubtfulNumberError, UnitError
 from passerelle.core.house import HouseRules
 from passerelle.core.link.build import NEW_GRADES
 from passerelle.core.plant.site import Plant
@@ -19,7 +19,7 @@ from passerelle.core.selection.placed import placed
 from passerelle.core.selection.question import Option, answer, closest
 from passerelle.core.selection.wish import PortWish, Question, RankBy
 from passerelle.core.sources import Frozen
-from passerelle.core.units import format_db, parse_length, parse_rate
+from passerelle.core.units import format_db, parse_length, parse_number, parse_rate
 from passerelle.exchange.table_in import BadLine, CellError, Table, matched, unmatched, values_of
 from passerelle.exchange.table_out import Cell, neutral
 
@@ -223,8 +223,10 @@ def _one_of(field: str, text: str, known: tuple[Value, ...]) -> Value:
 
 def _percent(text: str) -> float:
     try:
-        return float(text.replace(",", ".").lstrip("±+ "))
-    except ValueError as error:
+        return parse_number(text.strip().lstrip("±+ ").removesuffix("%"))
+    except DoubtfulNumberError:
+        raise
+    except UnitError as error:
         raise UnitError(f"'{text}' is no tolerance in %: write for example 10") from error
 
 

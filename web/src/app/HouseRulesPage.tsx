@@ -6,6 +6,8 @@ import { ProblemNote } from "../shared/ProblemNote";
 import { useCatalog, useHouseRules, useHouseRulesPreview, useLinkCount } from "../shared/queries";
 import { HouseRule } from "./HouseRule";
 import { OrderRules } from "./OrderRules";
+import { asTyped } from "../shared/doubt";
+import { DecimalSignRule } from "./DecimalSignRule";
 import { VerdictEffect } from "./VerdictEffect";
 import { movesText } from "./moves";
 
@@ -29,15 +31,17 @@ function Rules({ project, texts }: { project: Project; texts: Texts }) {
   const save = useHouseRules(project);
   const known = project.house_rules as unknown as Record<string, string | number>;
   const value = (name: string) => draft[name] ?? String(known[name]);
-  const typed = (name: string) =>
-    typeof known[name] === "number" ? Number(value(name).trim().replace(",", ".") || NaN) : value(name);
+  const typed = (name: string) => {
+    if (typeof known[name] !== "number") return value(name);
+    return value(name).trim() === String(known[name]) ? known[name] : asTyped(value(name));
+  };
   const names = Object.keys(texts);
   const rules = {
     ...project.house_rules,
     ...Object.fromEntries(names.map((name) => [name, typed(name)])),
     ...order,
   } as HouseRules;
-  const valid = names.every((name) => typeof known[name] !== "number" || Number.isFinite(typed(name)));
+  const valid = names.every((name) => typed(name) !== null);
   const changed = names.some((name) => typed(name) !== known[name]) || Object.keys(order).length > 0;
   const [touched, setTouched] = useState("");
   const count = useLinkCount(project.id);
@@ -78,6 +82,7 @@ function Rules({ project, texts }: { project: Project; texts: Texts }) {
           </HouseRule>
         ))}
         <OrderRules key={turn} rules={rules} onChange={(next) => setOrder({ ...order, ...next })} />
+        <DecimalSignRule />
       </Box>
       <Box
         as="aside"
@@ -90,7 +95,7 @@ function Rules({ project, texts }: { project: Project; texts: Texts }) {
         bg="bg.subtle"
       >
         <Box position="sticky" top="12px" aria-live="polite" data-testid="house-effect">
-          {!valid && <Text>Type a number in each field.</Text>}
+          {!valid && <Text>Enter a number in each field.</Text>}
           {valid && !changed && (
             <Text color="fg.muted">Change a rule, and the links whose verdict it would change stand here.</Text>
           )}

@@ -2,6 +2,7 @@ import { Box, Flex, Input, Text } from "@chakra-ui/react";
 import { useState } from "react";
 
 import type { HouseRules } from "../shared/api";
+import { asTyped, numbersIn } from "../shared/doubt";
 import { Toggle } from "../shared/Toggle";
 
 type SpareRule = NonNullable<HouseRules["spares"]>[number];
@@ -53,7 +54,7 @@ export function OrderRules({
                 <Figure
                   label={`Least of ${words}`}
                   value={rule.at_least ?? 0}
-                  onTake={(least) => put(of, { at_least: Math.round(least) })}
+                  onTake={(least) => put(of, { at_least: least })}
                 />
                 <Toggle
                   words="one at the far site"
@@ -79,8 +80,11 @@ export function OrderRules({
           value={sizes}
           onChange={(event) => {
             setSizes(event.target.value);
-            const read = event.target.value.split(/[,;\s]+/).map(Number);
-            onChange({ reel_sizes_m: read.filter((m) => Number.isFinite(m) && m > 0) });
+            onChange({
+              reel_sizes_m: numbersIn(event.target.value)
+                .map(asTyped)
+                .filter((one) => one !== null),
+            });
           }}
         />
         <Text color="fg.muted" fontSize="12.5px">
@@ -101,8 +105,8 @@ function Figure({ label, value, onTake }: { label: string; value: number; onTake
       borderColor="border.emphasized"
       defaultValue={String(value)}
       onChange={(event) => {
-        const read = Number(event.target.value.replace(",", "."));
-        if (event.target.value.trim() !== "" && Number.isFinite(read) && read >= 0) onTake(read);
+        const read = asTyped(event.target.value);
+        if (read !== null) onTake(read);
       }}
     />
   );

@@ -8,6 +8,7 @@ import { useProjects } from "../shared/queries";
 import { rememberedProject, useSettings } from "../shared/settings";
 import { useAsked } from "../shared/session";
 import { App } from "./App";
+import { DoubtDialog } from "./DoubtDialog";
 import { PassphrasePage } from "./PassphrasePage";
 import { WorkNote } from "./WorkNote";
 
@@ -40,6 +41,7 @@ export function Root() {
         )}
         <WorkNote />
       </div>
+      <DoubtDialog />
       {asked && <PassphrasePage />}
     </>
   );

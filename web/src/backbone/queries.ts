@@ -9,6 +9,7 @@ import {
   type SplitPort,
   type TrunkSheet,
   call,
+  callLive,
 } from "../shared/api";
 import { useRefresh } from "../shared/queries";
 
@@ -16,7 +17,7 @@ import { useRefresh } from "../shared/queries";
 export const useMethods = (project: Project | undefined, wish: MethodWish) =>
   useQuery({
     queryKey: ["backbone", project?.id, project?.revision, wish],
-    queryFn: () => call<MethodAnswer>(`/projects/${project?.id}/backbone`, "POST", wish),
+    queryFn: () => callLive<MethodAnswer>(`/projects/${project?.id}/backbone`, wish),
     enabled: project !== undefined,
     retry: false,
     placeholderData: (before) => before,

@@ -1,6 +1,7 @@
 import { Box, Button, Flex, Input } from "@chakra-ui/react";
 import { useState } from "react";
 
+import { asTyped } from "../shared/doubt";
 import { VerdictEffect } from "../app/VerdictEffect";
 import type { FigureLine, HouseRules, Project } from "../shared/api";
 import { ProblemNote } from "../shared/ProblemNote";
@@ -19,10 +20,11 @@ interface Props {
 export function OwnFigureForm({ project, line, rulesWith, busy, onTake, onClose }: Props) {
   const [text, setText] = useState(String(line.value));
   const [source, setSource] = useState("");
-  const value = Number(text.trim().replace("−", "-").replace(",", ".") || NaN);
-  const valid = Number.isFinite(value) && source.trim().length >= 3;
-  const rules = rulesWith(line, Number.isFinite(value) ? value : line.value, source.trim() || "not named yet");
-  const preview = useHouseRulesPreview(project.id, rules, Number.isFinite(value) && value !== line.value);
+  const value = asTyped(text);
+  const changed = value !== null && text.trim() !== String(line.value);
+  const valid = value !== null && source.trim().length >= 3;
+  const rules = rulesWith(line, value ?? line.value, source.trim() || "not named yet");
+  const preview = useHouseRulesPreview(project.id, rules, changed);
   return (
     <Box asChild mt={1} p={2} borderWidth="1px" bg="bg.subtle">
       <form
@@ -62,11 +64,11 @@ export function OwnFigureForm({ project, line, rulesWith, busy, onTake, onClose 
           </Button>
         </Flex>
         <Box fontSize="12.5px" mt={1} aria-live="polite" data-testid="own-effect">
-          {!Number.isFinite(value) && "Type a number."}
-          {Number.isFinite(value) &&
+          {value === null && "Enter a number."}
+          {value !== null &&
             source.trim().length < 3 &&
             "Name who guarantees it: a figure without a source decides nothing."}
-          {preview.data && value !== line.value && <VerdictEffect changes={preview.data} />}
+          {preview.data && changed && <VerdictEffect changes={preview.data} />}
         </Box>
         <ProblemNote error={preview.error} />
       </form>

@@ -1,4 +1,5 @@
 import type { Catalog, Datasheet } from "../shared/api";
+import { asTyped } from "../shared/doubt";
 
 export type Application = Catalog["applications"][number];
 export type Draft = Record<(typeof TEXTS)[number] | "like" | "connector" | "polish", string>;
@@ -21,8 +22,6 @@ export const TEXTS = [
   "partner",
 ] as const;
 
-const number = (text: string) =>
-  text.trim() === "" ? null : Number(text.trim().replace("−", "-").replace(",", "."));
 const listed = (text: string) =>
   text
     .split(/[,;]/)
@@ -51,7 +50,7 @@ export function datasheetOf(draft: Draft, like: Application): Datasheet {
     like: like.name,
     source: draft.source.trim(),
     rate_mbps: like.rate_mbps,
-    wavelengths_nm: listed(draft.wavelengths_nm).map(Number),
+    wavelengths_nm: listed(draft.wavelengths_nm),
     families: [like.family],
     fibers: like.fibers,
     partner: draft.partner.trim(),
@@ -59,13 +58,13 @@ export function datasheetOf(draft: Draft, like: Application): Datasheet {
     connector: draft.connector,
     polish: draft.polish,
     forms: listed(draft.forms),
-    launch_min_dbm: number(draft.launch_min_dbm),
-    launch_max_dbm: number(draft.launch_max_dbm),
-    sensitivity_dbm: number(draft.sensitivity_dbm),
-    overload_dbm: number(draft.overload_dbm),
-    damage_dbm: number(draft.damage_dbm),
-    penalty_db: number(draft.penalty_db),
-    dispersion_ps_per_nm: number(draft.dispersion_ps_per_nm),
+    launch_min_dbm: asTyped(draft.launch_min_dbm),
+    launch_max_dbm: asTyped(draft.launch_max_dbm),
+    sensitivity_dbm: asTyped(draft.sensitivity_dbm),
+    overload_dbm: asTyped(draft.overload_dbm),
+    damage_dbm: asTyped(draft.damage_dbm),
+    penalty_db: asTyped(draft.penalty_db),
+    dispersion_ps_per_nm: asTyped(draft.dispersion_ps_per_nm),
     reaches: reach ? like.reaches.map((row) => ({ grade: row.fiber, reach_m: reach })) : [],
   } as unknown as Datasheet;
 }

@@ -55,7 +55,7 @@ export const useGeoPreview = (projectId: number, text: string, slack: string) =>
     queryFn: () =>
       callLong<GeoOut>(`/projects/${projectId}/plant/geojson/preview`, "POST", {
         text,
-        slack_percent: slack.replace(",", "."),
+        slack_percent: slack.trim(),
       }),
     enabled: text !== "",
     retry: false,
@@ -68,7 +68,7 @@ export function useGeoImport(projectId: number) {
     mutationFn: ({ text, slack }: { text: string; slack: string }) =>
       callLong<PlantOut>(`/projects/${projectId}/plant/geojson`, "POST", {
         text,
-        slack_percent: slack.replace(",", "."),
+        slack_percent: slack.trim(),
       }),
     onSuccess: () => refresh(),
   });

@@ -1,12 +1,12 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { type BulkOut, type BulkRequest, call } from "../shared/api";
+import { type BulkOut, type BulkRequest, call, callLive } from "../shared/api";
 import { useRefresh } from "../shared/queries";
 
 /** What one change of many links would do; asked before it is made. */
 export const useBulkPreview = (projectId: number, wish: BulkRequest, enabled: boolean) =>
   useQuery({
     queryKey: ["bulk-preview", projectId, wish],
-    queryFn: () => call<BulkOut>(`/projects/${projectId}/bulk/preview`, "POST", wish),
+    queryFn: () => callLive<BulkOut>(`/projects/${projectId}/bulk/preview`, wish),
     enabled,
   });
 

@@ -12,6 +12,7 @@ import {
   type WhatIf,
   type WhatIfOut,
   call,
+  callLive,
 } from "../shared/api";
 import { useRefresh } from "../shared/queries";
 
@@ -41,7 +42,7 @@ export function useEditLink(link: LinkDetail) {
 export const useWhatIf = (link: LinkDetail, wish: WhatIf) =>
   useQuery({
     queryKey: ["what-if", link.id, link.revision, wish],
-    queryFn: () => call<WhatIfOut>(`/links/${link.id}/what-if`, "POST", wish),
+    queryFn: () => callLive<WhatIfOut>(`/links/${link.id}/what-if`, wish),
     retry: false,
     placeholderData: (before) => before,
   });
@@ -58,7 +59,7 @@ export const useStrands = (detail: LinkDetail) =>
 export const useTriedStrands = (detail: LinkDetail, fix: Fix | null) =>
   useQuery({
     queryKey: ["strand-table", detail.id, detail.revision, fix?.label],
-    queryFn: () => call<Trial>(`/links/${detail.id}/strands`, "POST", { edits: fix?.edits }),
+    queryFn: () => callLive<Trial>(`/links/${detail.id}/strands`, { edits: fix?.edits }),
     enabled: fix !== null,
     retry: false,
   });

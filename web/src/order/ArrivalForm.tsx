@@ -7,8 +7,8 @@ import { ProblemNote } from "../shared/ProblemNote";
 import { withUnit } from "../shared/format";
 import { useCatalog } from "../shared/queries";
 import { useSettings } from "../shared/settings";
+import { asTyped } from "../shared/doubt";
 import { useTakeDelivery } from "./queries";
-import { NO_NUMBER, typedNumber } from "./words";
 
 const NOTHING = { grade: "", length: "", polish: "", coding: "" };
 
@@ -38,7 +38,7 @@ export function ArrivalForm({
   const put = (name: keyof typeof NOTHING) => (value: string) => setOther({ ...other, [name]: value });
   const arrival: Arrival = {
     line: line.words,
-    quantity: typedNumber(quantity),
+    quantity: asTyped(quantity) as number,
     grade: other.grade,
     polish: other.polish,
     coding: other.coding,
@@ -95,11 +95,11 @@ export function ArrivalForm({
         />
         <Typed name="length" value={other.length} onChange={put("length")} width="76px" />
         <Typed name="coding" value={other.coding} onChange={put("coding")} width="110px" />
-        <Button size="xs" type="submit" disabled={!(arrival.quantity > 0)} loading={take.isPending}>
+        <Button size="xs" type="submit" disabled={quantity.trim() === ""} loading={take.isPending}>
           It came
         </Button>
       </Flex>
-      <ProblemNote error={quantity.trim() !== "" && !(arrival.quantity > 0) ? NO_NUMBER : take.error} />
+      <ProblemNote error={take.error} />
       {take.data && typed === null && (
         <Box role="status">
           {take.data.matched.length === 1 ? "Written down." : ""} {take.data.matched[0]?.told ?? ""}{" "}

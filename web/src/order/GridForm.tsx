@@ -45,7 +45,7 @@ export function GridForm({ grid, onGrid }: { grid: Grid; onGrid: (grid: Grid) =>
             inputMode="numeric"
             borderColor="border.emphasized"
             value={grid[name]}
-            onChange={(event) => onGrid({ ...grid, [name]: event.target.value.replace(",", ".") })}
+            onChange={(event) => onGrid({ ...grid, [name]: event.target.value })}
           />
         </label>
       ))}

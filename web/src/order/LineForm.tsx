@@ -3,23 +3,15 @@ import { type ReactNode, useState } from "react";
 
 import type { BillLine, LineRequest, Project } from "../shared/api";
 import { ProblemNote } from "../shared/ProblemNote";
+import { asTyped } from "../shared/doubt";
 import { useSetLine } from "./queries";
-import { NO_NUMBER, typedNumber } from "./words";
-
-/** A number, or null where the field is empty. */
-const typed = (text: string): number | null => (text.trim() === "" ? null : typedNumber(text));
 
 /** What a person knows better of a line: its quantity with the reason, a quoted price, what is at hand. */
 export function LineForm({ line, project }: { line: BillLine; project: Project | undefined }) {
   const set = useSetLine(project);
   const [why, setWhy] = useState(line.why);
-  const [wrong, setWrong] = useState(false);
-  const put = (what: LineRequest["what"], text: string, reason = "") => {
-    const value = typed(text);
-    setWrong(value !== null && !Number.isFinite(value));
-    if (value !== null && !Number.isFinite(value)) return;
-    set.mutate({ words: line.words, what, value, why: reason });
-  };
+  const put = (what: LineRequest["what"], text: string, reason = "") =>
+    set.mutate({ words: line.words, what, value: asTyped(text), why: reason });
   return (
     <>
       <Flex gap={3} wrap="wrap" mt={1} fontSize="13px" align="end">
@@ -50,7 +42,7 @@ export function LineForm({ line, project }: { line: BillLine; project: Project |
           onTake={(text) => put("at hand", text)}
         />
       </Flex>
-      <ProblemNote error={wrong ? NO_NUMBER : set.error} />
+      <ProblemNote error={set.error} />
     </>
   );
 }

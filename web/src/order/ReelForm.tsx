@@ -7,8 +7,8 @@ import { ProblemNote } from "../shared/ProblemNote";
 import { Toggle } from "../shared/Toggle";
 import { withUnit } from "../shared/format";
 import { useSettings } from "../shared/settings";
+import { asTyped } from "../shared/doubt";
 import { useSetReel } from "./queries";
-import { typedNumber } from "./words";
 
 /** A reel by hand: a remainder in the van, or one more to buy. */
 export function ReelForm({ line, project }: { line: string; project: Project | undefined }) {
@@ -116,7 +116,7 @@ export function ReportForm({
         set.mutate(
           {
             ...wish,
-            ...(loss.trim() ? { report_nm: Number(at), report_db_per_km: typedNumber(loss) } : {}),
+            ...(loss.trim() ? { report_nm: Number(at), report_db_per_km: asTyped(loss) } : {}),
             delivered_m: withUnit(length, unit) as unknown as number,
           },
           { onSuccess: () => setLength("") },
@@ -164,12 +164,7 @@ export function ReportForm({
         options={["850", "1300", "1310", "1550"].map((nm) => [nm, `${nm} nm`] as const)}
         onChange={setAt}
       />
-      <Button
-        size="xs"
-        variant="outline"
-        type="submit"
-        disabled={length.trim() === "" || (loss.trim() !== "" && !(typedNumber(loss) >= 0))}
-      >
+      <Button size="xs" variant="outline" type="submit" disabled={length.trim() === ""}>
         Write it down
       </Button>
       <Button size="xs" variant="ghost" onClick={() => set.mutate({ ...wish, remove: true })}>

@@ -34,10 +34,3 @@ export const BY_WORDS: Record<string, string> = {
   pulled: "pulled, by the marks of its jacket",
   light: "measured by light",
 };
-
-/** A number as it was typed, NaN where it is none or where a comma may mean a thousand or a fraction: `1,250`. */
-export const typedNumber = (text: string): number =>
-  text.trim() === "" || /^\s*\d{1,3},\d{3}\s*$/.test(text) ? NaN : Number(text.trim().replace(",", "."));
-
-/** What helps where a number was not understood. */
-export const NO_NUMBER = "This is no number that is sure: write 1250 or 1.25, without a comma for thousands.";

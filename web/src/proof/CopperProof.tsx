@@ -5,7 +5,7 @@ import type { CertifiedWish, LinkDetail, ProofOut } from "../shared/api";
 import { Choice } from "../shared/Choice";
 import { ProblemNote } from "../shared/ProblemNote";
 import { figureText, sourceText } from "../shared/format";
-import { NO_NUMBER, typedNumber } from "../order/words";
+import { asTyped } from "../shared/doubt";
 import { useCertify } from "./queries";
 import { type ByWhom, signed } from "./who";
 
@@ -25,7 +25,6 @@ export function CopperProof({ proof, detail, by }: { proof: ProofOut["proof"]; d
   const certify = useCertify(detail);
   const [category, setCategory] = useState(proof.category || "Cat 6A");
   const [values, setValues] = useState<Record<string, string>>({});
-  const [wrong, setWrong] = useState(false);
   const put = (key: string) => (event: { target: { value: string } }) =>
     setValues({ ...values, [key]: event.target.value });
   function record(wired: boolean) {
@@ -36,15 +35,13 @@ export function CopperProof({ proof, detail, by }: { proof: ProofOut["proof"]; d
       const at = values[`${parameter} at`]?.trim();
       read.push({
         parameter,
-        value: typedNumber(text.replace("−", "-")),
-        at_mhz: at ? typedNumber(at) : null,
+        value: asTyped(text),
+        at_mhz: asTyped(at ?? ""),
         pairs: "",
         passes: null,
       });
     }
-    const bad = read.some((one) => [one.value, one.at_mhz].some((n) => n != null && !Number.isFinite(n)));
-    setWrong(bad);
-    if (!bad) certify.mutate({ ...signed(by), category, values: read }, { onSuccess: () => setValues({}) });
+    certify.mutate({ ...signed(by), category, values: read }, { onSuccess: () => setValues({}) });
   }
   const box = (key: string, label: string) => (
     <Input
@@ -89,7 +86,7 @@ export function CopperProof({ proof, detail, by }: { proof: ProofOut["proof"]; d
           Wire map wrong
         </Button>
       </Flex>
-      <ProblemNote error={wrong ? NO_NUMBER : certify.error} />
+      <ProblemNote error={certify.error} />
       <Box as="ul" p={0} mt={2} listStyleType="none">
         {proof.copper.map((one) => (
           <Box as="li" key={one.value.parameter} borderTopWidth="1px" py="3px" data-copper={one.value.parameter}>

@@ -3,7 +3,7 @@ import { type FormEvent, useState } from "react";
 
 import type { ProofRow } from "../shared/api";
 import { figureText } from "../shared/format";
-import { typedNumber } from "../order/words";
+import { asTyped } from "../shared/doubt";
 import { type LossScale, rowName } from "./bands";
 import { RowScale } from "./RowScale";
 
@@ -34,10 +34,10 @@ export function ReadingRow({ row, scale, held, onHold, onTake, onMeter, busy }: 
   async function take(event: FormEvent) {
     event.preventDefault();
     const form = event.currentTarget;
-    const value = typedNumber(text.replace("−", "-"));
-    setWrong(!Number.isFinite(value));
-    if (!Number.isFinite(value)) return;
-    if (!(await onTake(value))) return;
+    const value = asTyped(text);
+    const taken = value !== null && (await onTake(value));
+    setWrong(!taken);
+    if (!taken) return;
     setText("");
     const all = [...document.querySelectorAll<HTMLInputElement>("[data-reading-input]")];
     const mine = form.querySelector<HTMLInputElement>("[data-reading-input]");
@@ -88,7 +88,7 @@ export function ReadingRow({ row, scale, held, onHold, onTake, onMeter, busy }: 
       </Flex>
       {wrong && (
         <Text fontSize="12.5px" role="alert">
-          This is no number that is sure: write 1.25 in dB.
+          Not recorded. Enter the loss in dB, for example 1.25.
         </Text>
       )}
       {row.informs && (

@@ -5,7 +5,7 @@ import type { Project } from "../shared/api";
 import { Choice } from "../shared/Choice";
 import { ProblemNote } from "../shared/ProblemNote";
 import { Toggle } from "../shared/Toggle";
-import { NO_NUMBER, typedNumber } from "../order/words";
+import { asTyped } from "../shared/doubt";
 import { WhoBar } from "./WhoBar";
 import { useInstruments, useMeasureReference, useTakeReference } from "./queries";
 import { signed, useByWhom } from "./who";
@@ -29,7 +29,6 @@ export function ReferenceForm({ project }: { project: Project | undefined }) {
   const [port, setPort] = useState("");
   const [power, setPower] = useState("");
   const [joined, setJoined] = useState("");
-  const [wrong, setWrong] = useState(false);
   const take = useTakeReference(project);
   const measure = useMeasureReference(project);
   const rows = useInstruments(project).data?.instruments ?? [];
@@ -46,10 +45,7 @@ export function ReferenceForm({ project }: { project: Project | undefined }) {
     loop_mm: family === "single-mode" && loop ? 30 : 0,
   };
   function typed() {
-    const values = [power, joined].map((text) => (text.trim() ? typedNumber(text.replace("−", "-")) : null));
-    const bad = values.some((value) => value !== null && !Number.isFinite(value));
-    setWrong(bad);
-    if (!bad) take.mutate({ ...wish, power_dbm: values[0], joined_db: values[1] } as never);
+    take.mutate({ ...wish, power_dbm: asTyped(power), joined_db: asTyped(joined) } as never);
   }
   const choose = (next: Family) => {
     setFamily(next);
@@ -141,7 +137,7 @@ export function ReferenceForm({ project }: { project: Project | undefined }) {
         Joined cords read at most 0.1 dB (multimode) or 0.2 dB (single-mode) with reference-grade plugs; never less
         than nothing. Laser light is invisible: never look into a fiber or a port.
       </Text>
-      <ProblemNote error={wrong ? NO_NUMBER : (take.error ?? measure.error)} />
+      <ProblemNote error={take.error ?? measure.error} />
     </Box>
   );
 }

@@ -21,6 +21,7 @@ import {
   type TestedOut,
   type TraceView,
   call,
+  callLive,
 } from "../shared/api";
 import { useRefresh } from "../shared/queries";
 import { reread } from "../shared/reread";
@@ -74,7 +75,7 @@ export const useCertify = (detail: LinkDetail) => useRecord<Partial<CertifiedWis
 export const useGrade = (face: string, defects: readonly FaceDefect[], enabled: boolean) =>
   useQuery({
     queryKey: ["grade", face, defects],
-    queryFn: () => call<{ graded: Graded }>("/inspections/grade", "POST", { face, defects }),
+    queryFn: () => callLive<{ graded: Graded }>("/inspections/grade", { face, defects }),
     enabled,
     placeholderData: (before) => before,
   });
@@ -189,7 +190,7 @@ export const usePicture = (detail: LinkDetail) =>
 export const useReadingsPreview = (project: Project | undefined, wish: ReadingsRequest, enabled: boolean) =>
   useQuery({
     queryKey: ["readings-preview", project?.id, project?.revision, wish],
-    queryFn: () => call<ReadingsOut>(`/projects/${project?.id}/readings/preview`, "POST", wish),
+    queryFn: () => callLive<ReadingsOut>(`/projects/${project?.id}/readings/preview`, wish),
     enabled: enabled && project !== undefined,
     retry: false,
     placeholderData: (before) => before,

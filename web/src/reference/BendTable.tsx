@@ -13,7 +13,7 @@ import type { ReferencePart } from "./part";
 /** What one turn of a radius costs each grade, by its class. */
 export function BendTable({ fits }: ReferencePart) {
   const [radius, setRadius] = useState("15");
-  const found = useBendLoss(useSettled(radius.trim().replace(",", ".")));
+  const found = useBendLoss(useSettled(radius.trim()));
   const rows = (found.data ?? []).filter((row) => fits(row.grade, row.bend_class));
   const scale = evenScale(0, roundUp(Math.max(...rows.map((row) => row.loss_db ?? 0), 0.1)), 0, 1, 5);
   return (

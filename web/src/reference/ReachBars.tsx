@@ -8,7 +8,9 @@ import type { Catalog } from "../shared/api";
 import { lengthText, rateText } from "../shared/format";
 import { useSettings } from "../shared/settings";
 import type { ReachRow } from "./reachRows";
-import { metres } from "./reachRows";
+import { useLength } from "./queries";
+import { useSettled } from "../shared/useSettled";
+import { ProblemNote } from "../shared/ProblemNote";
 
 /** Rows that are drawn at once; words in the field above narrow them. */
 const SHOWN = 60;
@@ -18,7 +20,8 @@ export function ReachBars({ rows, catalog }: { rows: readonly ReachRow[]; catalo
   const { unit } = useSettings();
   const [typed, setTyped] = useState("");
   const [all, setAll] = useState(false);
-  const inHand = metres(typed, unit);
+  const read = useLength(useSettled(typed.trim()), unit);
+  const inHand = typed.trim() === "" || !read.data ? null : read.data;
   const lengths = rows.map((row) => row.reach_m);
   const scale = lengthScale(
     "tenfold",
@@ -45,9 +48,6 @@ export function ReachBars({ rows, catalog }: { rows: readonly ReachRow[]; catalo
           />
         </label>
         <span role="status">
-          {typed.trim() !== "" &&
-            inHand === null &&
-            `"${typed}" is no length: type it as 320 m, 1.2 km or 1000 ft.`}
           {inHand !== null &&
             `${rows.filter(reaches).length} of ${rows.length} rows reach ${lengthText(inHand, unit)}`}
         </span>
@@ -56,6 +56,7 @@ export function ReachBars({ rows, catalog }: { rows: readonly ReachRow[]; catalo
           times as far; the jacket color is the grade's first one, a hint
         </span>
       </Flex>
+      {typed.trim() !== "" && <ProblemNote error={read.error} />}
       <Bars
         label="Reach by application and grade"
         testid="reach-bars"

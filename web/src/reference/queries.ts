@@ -1,5 +1,16 @@
+import { withUnit } from "../shared/format";
+import type { LengthUnit } from "../shared/settings";
 import { useQuery } from "@tanstack/react-query";
 import { type BendLoss, call } from "../shared/api";
+
+/** A length as it was typed, in m: the core reads it. */
+export const useLength = (text: string, unit: LengthUnit) =>
+  useQuery({
+    queryKey: ["length", text, unit],
+    queryFn: () => call<number>(`/length?text=${encodeURIComponent(withUnit(text, unit))}`),
+    enabled: text !== "",
+    retry: false,
+  });
 
 export const useBendLoss = (radius_mm: string) =>
   useQuery({

@@ -1,4 +1,5 @@
 import type { components } from "./generated/api";
+import { type Doubt, ask, doubtsOf, meant, pathWithReading, withReading } from "./doubt";
 import { setAsked, who } from "./session";
 import { underName } from "./work";
 
@@ -180,13 +181,51 @@ export const callLong = <T>(path: string, method = "GET", body?: unknown): Promi
   underName((name) => call<T>(path, method, body, name));
 
 /** One call of the api. Throws ProblemError with the api's words, or with what to do when it is not there. */
-export async function call<T>(
+export const call = <T>(
   path: string,
   method = "GET",
   body?: unknown,
   work = "",
   signal?: AbortSignal,
-): Promise<T> {
+): Promise<T> =>
+  meantCall<T>({ path, body }, (asked) => once(asked.path, method, asked.body, work, signal), method);
+
+/** The same for a question that changes nothing: the person is not stopped while typing, the page asks in its place. */
+export const callLive = <T>(path: string, body: unknown, signal?: AbortSignal): Promise<T> =>
+  meantCall<T>({ path, body }, (asked) => once(asked.path, "POST", asked.body, "", signal), "GET");
+
+interface Asked {
+  path: string;
+  body: unknown;
+}
+
+const withNumber = ({ path, body }: Asked, doubt: Doubt, reading: string): Asked => ({
+  path: pathWithReading(path, doubt, reading),
+  body: withReading(body, doubt, reading),
+});
+
+/** Sends it again where the core did not know how a comma is meant and the person does. */
+async function meantCall<T>(first: Asked, send: (asked: Asked) => Promise<unknown>, method: string): Promise<T> {
+  let asked = first;
+  for (;;) {
+    try {
+      return (await send(asked)) as T;
+    } catch (error) {
+      if (!(error instanceof ProblemError)) throw error;
+      const before = asked;
+      for (const doubt of doubtsOf(error.problem)) {
+        const typedHere = withNumber(asked, doubt, "");
+        if (typedHere.path === asked.path && typedHere.body === asked.body) continue; // of a file: that says so itself
+        const reading = meant(doubt) ?? (method === "GET" ? null : await ask(doubt));
+        if (reading == null) throw error;
+        asked = withNumber(asked, doubt, reading);
+      }
+      if (asked.path === before.path && asked.body === before.body) throw error;
+    }
+  }
+}
+
+async function once(path: string, method: string, body: unknown, work: string, signal?: AbortSignal) {
   let response: Response;
   try {
     response = await fetch(`/api/v1${path}`, {
@@ -212,5 +251,5 @@ export async function call<T>(
       content ?? { type: "about:blank", title: "Error", status: response.status, detail, errors: [] },
     );
   }
-  return content as T;
+  return content as unknown;
 }

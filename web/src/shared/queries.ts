@@ -9,6 +9,7 @@ import {
   type Project,
   type VerdictChange,
   call,
+  callLive,
 } from "./api";
 import { type Listed, listKey, readList, rowsOf, withAnswer } from "./listed";
 import { useSettings } from "./settings";
@@ -174,6 +175,6 @@ export function useHouseRules(project: Project) {
 export const useHouseRulesPreview = (projectId: number, rules: HouseRules, enabled: boolean) =>
   useQuery({
     queryKey: ["house-preview", projectId, rules],
-    queryFn: () => call<VerdictChange[]>(`/projects/${projectId}/house-rules/preview`, "POST", rules),
+    queryFn: () => callLive<VerdictChange[]>(`/projects/${projectId}/house-rules/preview`, rules),
     enabled,
   });

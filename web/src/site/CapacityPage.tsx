@@ -21,7 +21,7 @@ const years = (count: number | null | undefined) =>
 export function CapacityPage({ project }: { project: Project | undefined }) {
   const [growth, setGrowth] = useState("10");
   const [horizon, setHorizon] = useState("10");
-  const query = useSettled({ growth: growth.replace(",", "."), years: horizon });
+  const query = useSettled({ growth: growth.trim(), years: horizon });
   const [picked, setPicked] = useState("");
   const found = usePlantQuery<Capacity>(project, "capacity", query);
   const cables = found.data?.cables ?? [];

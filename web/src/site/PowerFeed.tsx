@@ -37,7 +37,7 @@ export function PowerFeed() {
   const typed = Object.fromEntries(
     FIELDS.filter(([key]) => feed[key].trim() !== "").map(([key]) => [
       key,
-      key === "length_m" ? withUnit(feed[key], unit) : feed[key].trim().replace(",", ".").replace("−", "-"),
+      key === "length_m" ? withUnit(feed[key], unit) : feed[key].trim(),
     ]),
   );
   const settled = useSettled(typed);

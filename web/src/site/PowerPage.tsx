@@ -16,7 +16,7 @@ export function PowerPage({ project }: { project: Project | undefined }) {
   const switches = usePlantQuery<Record<string, SwitchPower>>(
     project,
     "switch-power",
-    useSettled<Record<string, string>>(budget.trim() ? { budget_w: budget.replace(",", ".") } : {}),
+    useSettled<Record<string, string>>(budget.trim() ? { budget_w: budget.trim() } : {}),
   );
   return (
     <Box as="main" flex="1" overflowY="auto" px={4} py={3}>

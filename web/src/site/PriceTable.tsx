@@ -47,7 +47,7 @@ export function PriceTable({ projectId }: { projectId: number }) {
             <TypedField
               label={line.item}
               value={String(line.price)}
-              onCommit={(text) => set(line.item, text.trim().replace(",", "."))}
+              onCommit={(text) => set(line.item, text.trim())}
             />
             {line.own && (
               <Button size="2xs" variant="ghost" onClick={() => void set(line.item, String(line.came_with))}>

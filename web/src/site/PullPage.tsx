@@ -65,7 +65,7 @@ export function PullPage({ project }: { project: Project | undefined }) {
             className="figures"
             borderColor="border.emphasized"
             defaultValue={friction}
-            onBlur={(event) => put(cable, event.target.value.replace(",", ".") || "0.25")}
+            onBlur={(event) => put(cable, event.target.value.trim() || "0.25")}
           />
         </label>
         <Button size="xs" variant="outline" onClick={() => window.print()}>

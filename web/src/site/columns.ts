@@ -1,3 +1,4 @@
+import { numbersIn } from "../shared/doubt";
 import {
   CABLE_ENDS,
   GROUPINGS,
@@ -237,16 +238,13 @@ function named(text: string, rows: readonly (readonly [string, string])[]): stri
 /** What was typed as it is stored; text that is no number goes to the api, which says why not. */
 export function cellValue(text: string, column: Column): unknown {
   if (column.rows) return named(text, column.rows);
-  const one = (part: string) =>
-    column.number && part !== "" && Number.isFinite(Number(part.replace(",", ".")))
-      ? Number(part.replace(",", "."))
-      : part;
+  if (column.list && column.number) return numbersIn(text);
   if (column.list)
     return text
       .split(/[,;]/)
-      .map((part) => one(part.trim()))
+      .map((part) => part.trim())
       .filter((part) => part !== "");
   if (column.length) return text.trim() === "" ? (column.optional ? null : 0) : text.trim();
-  if (column.number) return text.trim() === "" ? null : one(text.trim().replace("−", "-"));
+  if (column.number) return text.trim() === "" ? null : text.trim();
   return text;
 }

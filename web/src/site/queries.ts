@@ -7,6 +7,7 @@ import {
   type PlantOut,
   type RouteRequest,
   call,
+  callLive,
 } from "../shared/api";
 import { plantKey, useRefresh } from "../shared/queries";
 
@@ -41,7 +42,7 @@ export const useRemotePower = (feed: Record<string, string>, enabled: boolean) =
   useQuery({
     enabled,
     queryKey: ["remote-power", feed],
-    queryFn: () => call<FeedAnswer>("/remote-power", "POST", feed),
+    queryFn: () => callLive<FeedAnswer>("/remote-power", feed),
     retry: false,
     placeholderData: (before) => before,
   });
@@ -49,6 +50,6 @@ export const useRemotePower = (feed: Record<string, string>, enabled: boolean) =
 export const useIdentify = (evidence: Evidence) =>
   useQuery({
     queryKey: ["identify", evidence],
-    queryFn: () => call<Identified>("/identify", "POST", evidence),
+    queryFn: () => callLive<Identified>("/identify", evidence),
     placeholderData: (before) => before,
   });

@@ -2,6 +2,7 @@ import { Box, Flex, Input, Text } from "@chakra-ui/react";
 
 import type { Catalog } from "../shared/api";
 import { Choice } from "../shared/Choice";
+import { asTyped } from "../shared/doubt";
 import { Toggle } from "../shared/Toggle";
 import { rateText } from "../shared/format";
 import { toggled } from "../shared/spaces";
@@ -36,8 +37,6 @@ export function PortQuestions({
   onChange: (wish: PortWish) => void;
 }) {
   const set = (change: Partial<PortWish>) => onChange({ ...wish, ...change });
-  const degrees = (text: string) =>
-    text.trim() === "" || Number.isNaN(Number(text.replace(",", "."))) ? null : Number(text.replace(",", "."));
   return (
     <Box mt={2} role="group" aria-label={`The port ${end}`}>
       <Text fontWeight={600} fontSize="13px">
@@ -142,7 +141,7 @@ export function PortQuestions({
             aria-label={`Coldest ${end}`}
             placeholder="coldest"
             defaultValue={wish.coldest_c ?? ""}
-            onChange={(event) => set({ coldest_c: degrees(event.target.value) })}
+            onChange={(event) => set({ coldest_c: asTyped(event.target.value) })}
           />
           <Input
             size="xs"
@@ -151,7 +150,7 @@ export function PortQuestions({
             aria-label={`Hottest ${end}`}
             placeholder="hottest"
             defaultValue={wish.hottest_c ?? ""}
-            onChange={(event) => set({ hottest_c: degrees(event.target.value) })}
+            onChange={(event) => set({ hottest_c: asTyped(event.target.value) })}
           />
         </Flex>
       </Line>

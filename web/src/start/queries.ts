@@ -1,5 +1,5 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { type Answer, type LikeLink, type LinkDetail, type NewLink, call } from "../shared/api";
+import { type Answer, type LikeLink, type LinkDetail, type NewLink, call, callLive } from "../shared/api";
 import { useRefresh } from "../shared/queries";
 
 export function useCreateLink(projectId: number | undefined) {
@@ -14,7 +14,7 @@ export function useCreateLink(projectId: number | undefined) {
 export const useAnswer = (projectId: number | undefined, wish: NewLink, enabled: boolean) =>
   useQuery({
     queryKey: ["answer", projectId, wish],
-    queryFn: ({ signal }) => call<Answer>(`/projects/${projectId}/links/answer`, "POST", wish, "", signal),
+    queryFn: ({ signal }) => callLive<Answer>(`/projects/${projectId}/links/answer`, wish, signal),
     enabled: enabled && projectId !== undefined,
     retry: false,
     placeholderData: (before) => before,

@@ -1,4 +1,4 @@
-import { Button, Flex, Input, Text } from "@chakra-ui/react";
+import { Button, Flex, Input } from "@chakra-ui/react";
 import { useState } from "react";
 
 import { useByWhom } from "../proof/who";
@@ -25,7 +25,6 @@ export function PortForm({
 }) {
   const [typed, setTyped] = useState(EMPTY);
   const [light, setLight] = useState<TypedLane[]>(Array.from({ length: lanes }, () => NOTHING));
-  const [wrong, setWrong] = useState("");
   const [by] = useByWhom();
   const put = useSay<object>(() => `/links/${id}/turnup/ports`);
   const set = (key: keyof Typed, value: string) => setTyped({ ...typed, [key]: value });
@@ -42,15 +41,7 @@ export function PortForm({
       />
     </label>
   );
-  function send() {
-    const wish = asWish(typed, light);
-    if (typeof wish === "string") {
-      setWrong(wish);
-      return;
-    }
-    setWrong("");
-    put.mutate({ end: end.end, ...wish, ...here(by) }, { onSuccess: onDone });
-  }
+  const send = () => put.mutate({ end: end.end, ...asWish(typed, light), ...here(by) }, { onSuccess: onDone });
   return (
     <Flex
       as="form"
@@ -116,7 +107,6 @@ export function PortForm({
           Write it down
         </Button>
       </Flex>
-      {wrong && <Text role="alert">{wrong}</Text>}
       <ProblemNote error={put.error} />
     </Flex>
   );

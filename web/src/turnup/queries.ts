@@ -14,6 +14,7 @@ import {
   type TurnUpsOut,
   type WriteOut,
   call,
+  callLive,
 } from "../shared/api";
 import { useRefresh } from "../shared/queries";
 import { reread } from "../shared/reread";
@@ -74,7 +75,7 @@ export function useReadLink(id: number) {
 export const useDiagnosis = (id: number, project: Project | undefined, situation: Situation, enabled: boolean) =>
   useQuery({
     queryKey: ["turnup", "dark", id, project?.revision, situation],
-    queryFn: () => call<DiagnosisOut>(`/links/${id}/diagnosis`, "POST", situation),
+    queryFn: () => callLive<DiagnosisOut>(`/links/${id}/diagnosis`, situation),
     enabled: enabled && project !== undefined,
     placeholderData: (before) => before,
   });

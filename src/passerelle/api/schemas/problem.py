@@ -8,10 +8,16 @@ from passerelle.api.schemas.links import LinkOut
 
 
 class FieldProblem(BaseModel):
-    """One field that was not accepted, and why."""
+    """One field that was not accepted, and why.
+
+    ``readings``: the plain ways to type what was ``typed``, where it is a number with a comma. The same request
+    with the only one, or with the one that the person chose, is accepted.
+    """
 
     field: str
     message: str
+    typed: str = ""
+    readings: tuple[str, ...] = ()
 
 
 class Problem(BaseModel):

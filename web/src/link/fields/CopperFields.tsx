@@ -1,3 +1,4 @@
+import { asTyped } from "../../shared/doubt";
 import type { Catalog, Element } from "../../shared/api";
 import { rateText } from "../../shared/format";
 import { ChoiceField } from "./ChoiceField";
@@ -31,7 +32,7 @@ export function CopperFields({ piece, catalog, set }: { piece: Copper; catalog?:
           label="draws, W"
           value={piece.power_w == null ? "" : String(piece.power_w)}
           placeholder="as usual"
-          onCommit={(text) => set({ power_w: text.trim() ? text.replace(",", ".") : null })}
+          onCommit={(text) => set({ power_w: asTyped(text) })}
         />
         <ChoiceField
           label="temperature"

@@ -1,3 +1,4 @@
+import { asTyped } from "../../shared/doubt";
 import type { Catalog, Element } from "../../shared/api";
 import { rateText } from "../../shared/format";
 import { ChoiceField } from "./ChoiceField";
@@ -97,7 +98,7 @@ function OwnFields({ piece, catalog, set }: { piece: Element; catalog?: Catalog;
           <TypedField
             label="value, dB"
             value={String(piece.value_db)}
-            onCommit={(text) => set({ value_db: text.replace(",", ".") })}
+            onCommit={(text) => set({ value_db: asTyped(text) })}
           />
           <ChoiceField
             label="shape"

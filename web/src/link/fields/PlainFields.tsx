@@ -1,3 +1,4 @@
+import { asTyped } from "../../shared/doubt";
 import type { Catalog, Element } from "../../shared/api";
 import { Toggle } from "../../shared/Toggle";
 import { type FieldSpec, specOf } from "../../shared/kinds";
@@ -70,7 +71,7 @@ function PlainField({ field, value, options, set }: Props) {
         <TypedField
           label={label}
           value={value == null ? "" : String(value)}
-          onCommit={(text) => change(field.editor === "number" ? text.replace(",", ".") || null : text)}
+          onCommit={(text) => change(field.editor === "number" ? asTyped(text) : text)}
         />
       );
   }

@@ -1,3 +1,4 @@
+import { asTyped } from "../../shared/doubt";
 import type { Catalog, Element } from "../../shared/api";
 import { ChoiceField } from "./ChoiceField";
 import type { SetValues } from "./values";
@@ -18,7 +19,6 @@ const WATER = [
   ["hosed", "hosed down"],
   ["flooded", "flooded at times"],
 ] as const;
-const degrees = (text: string) => (text.trim() ? text.trim().replace("−", "-").replace(",", ".") : null);
 
 /** Where the port is, what it takes, and which speeds it can be set to. */
 export function PortFields({ piece, catalog, set }: { piece: Port; catalog?: Catalog; set: SetValues }) {
@@ -62,13 +62,13 @@ export function PortFields({ piece, catalog, set }: { piece: Port; catalog?: Cat
         label="coldest °C"
         value={piece.coldest_c == null ? "" : String(piece.coldest_c)}
         placeholder="-25"
-        onCommit={(text) => set({ coldest_c: degrees(text) })}
+        onCommit={(text) => set({ coldest_c: asTyped(text) })}
       />
       <TypedField
         label="hottest °C"
         value={piece.hottest_c == null ? "" : String(piece.hottest_c)}
         placeholder="40"
-        onCommit={(text) => set({ hottest_c: degrees(text) })}
+        onCommit={(text) => set({ hottest_c: asTyped(text) })}
       />
       <ChoiceField
         label="water"

@@ -5,7 +5,7 @@ import type { LinkDetail, Reading } from "../../shared/api";
 import { isGlass } from "../../shared/colors";
 import { ProblemNote } from "../../shared/ProblemNote";
 import { pieceName } from "../names";
-import { typedNumber } from "../../order/words";
+import { asTyped } from "../../shared/doubt";
 import { WhoBar } from "../../proof/WhoBar";
 import { signed, useByWhom } from "../../proof/who";
 import { ChoiceField } from "./ChoiceField";
@@ -40,7 +40,6 @@ const JOINT = [
   ["yes", "included"],
   ["no", "not included"],
 ] as const;
-const number = (text: string) => (text.trim() === "" ? null : typedNumber(text.replace("−", "-")));
 const joint = (text: string) => (text === "" ? null : text === "yes");
 
 /** A reading with all that it needs to decide; what is left out is kept, and the reading only informs. */
@@ -72,16 +71,15 @@ export function ReadingForm({
   const put = (key: keyof Draft) => (value: string) => setDraft((before) => ({ ...before, [key]: value }));
   const glass = elements.filter(isGlass);
   const pieces = glass.map((e) => [e.id ?? "", pieceName(e)] as const);
-  const value = number(draft.value_db);
 
   async function take(event: FormEvent) {
     event.preventDefault();
-    if (value === null || !Number.isFinite(value)) return;
+    if (draft.value_db.trim() === "") return;
     const reading = {
       ...signed(by),
-      value_db: value,
-      uncertainty_db: number(draft.uncertainty_db),
-      wavelength_nm: number(draft.wavelength_nm),
+      value_db: asTyped(draft.value_db),
+      uncertainty_db: asTyped(draft.uncertainty_db),
+      wavelength_nm: asTyped(draft.wavelength_nm),
       taken_on: draft.taken_on || null,
       note: draft.note,
       start: draft.start,
@@ -150,7 +148,7 @@ export function ReadingForm({
           port.
         </Text>
         <ProblemNote error={error} />
-        <Button mt={1} size="xs" type="submit" disabled={value === null || !Number.isFinite(value)}>
+        <Button mt={1} size="xs" type="submit" disabled={draft.value_db.trim() === ""}>
           Keep the reading
         </Button>
       </form>

@@ -1,3 +1,4 @@
+import { asTyped } from "../../shared/doubt";
 import type { Catalog, Element } from "../../shared/api";
 import { ChoiceField } from "./ChoiceField";
 import { TypedField } from "./TypedField";
@@ -47,7 +48,7 @@ export function SplitFields({ piece, catalog, set }: { piece: Module; catalog?: 
             label="lane maximum, dBm"
             value={piece.lane_max_dbm == null ? "" : String(piece.lane_max_dbm)}
             placeholder="from its datasheet"
-            onCommit={(text) => set({ lane_max_dbm: text.trim() === "" ? null : text.replace(",", ".") })}
+            onCommit={(text) => set({ lane_max_dbm: asTyped(text) })}
           />
         </>
       )}

@@ -979,6 +979,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/length": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Read Length
+         * @description A typed length as it is understood; 422 says why not.
+         */
+        get: operations["read_length_api_v1_length_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/projects/{project_id}/bulk/preview": {
         parameters: {
             query?: never;
@@ -3147,26 +3167,6 @@ export interface paths {
          * @description Which grades a cable may be, from what can be seen of it; which look decides best next.
          */
         post: operations["identify_cable_api_v1_identify_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/length": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Read Length
-         * @description A typed length as it is understood; 422 says why not.
-         */
-        get: operations["read_length_api_v1_length_get"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -6842,12 +6842,25 @@ export interface components {
         /**
          * FieldProblem
          * @description One field that was not accepted, and why.
+         *
+         *     ``readings``: the plain ways to type what was ``typed``, where it is a number with a comma. The same request
+         *     with the only one, or with the one that the person chose, is accepted.
          */
         FieldProblem: {
             /** Field */
             field: string;
             /** Message */
             message: string;
+            /**
+             * Typed
+             * @default
+             */
+            typed: string;
+            /**
+             * Readings
+             * @default []
+             */
+            readings: string[];
         };
         /**
          * FieldSpec
@@ -22467,6 +22480,38 @@ export interface operations {
             };
         };
     };
+    read_length_api_v1_length_get: {
+        parameters: {
+            query: {
+                text: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LengthOut"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     preview_bulk_api_v1_projects__project_id__bulk_preview_post: {
         parameters: {
             query?: never;
@@ -36775,38 +36820,6 @@ export interface operations {
             };
             /** @description The database cannot do it now */
             503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": unknown;
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    read_length_api_v1_length_get: {
-        parameters: {
-            query: {
-                text: string;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["LengthOut"];
-                };
-            };
-            /** @description The input was not accepted */
-            422: {
                 headers: {
                     [name: string]: unknown;
                 };
