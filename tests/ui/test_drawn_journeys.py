@@ -65,7 +65,7 @@ def test_strands_lie_in_their_tubes_with_color_and_number(page: Page, width: int
         "aria-label", re.compile("does not reach")
     )
     page.get_by_label("Length in hand").fill("12 parsec")
-    expect(page.get_by_role("status")).to_contain_text("is no length: type it as")
+    expect(page.get_by_role("alert")).to_contain_text("'parsec' in '12 parsec' is not a unit of length")
 
 
 @pytest.mark.unopened

@@ -49,7 +49,7 @@ def test_house_rules_show_their_effect_first(page: Page) -> None:
     effect = page.get_by_test_id("house-effect")
     expect(effect).to_contain_text("Pump house: pass as measured to marginal as measured")
     page.get_by_label("House margin", exact=True).fill("far")
-    expect(effect).to_contain_text("Type a number")
+    expect(effect).to_contain_text("is not a number")
     page.get_by_label("House margin", exact=True).fill("2")
     page.get_by_role("button", name="Take these rules").click()
     expect(effect).to_contain_text("Change a rule")

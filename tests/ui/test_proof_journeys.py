@@ -150,9 +150,9 @@ def test_a_table_of_a_meters_own_columns_is_matched_once(page: Page) -> None:
 def test_a_reading_by_hand_says_what_it_lacks_and_a_wrong_number_stays(page: Page) -> None:
     page.goto("/links/6?lens=proof")
     line = page.locator("[data-row='1-1310-right']")
-    line.get_by_role("textbox").fill("1,234")
+    line.get_by_role("textbox").fill("weak")
     line.get_by_role("textbox").press("Enter")
-    expect(line.get_by_role("alert")).to_contain_text("no number that is sure")
+    expect(line.get_by_role("alert")).to_contain_text("Not recorded. Enter the loss in dB")
     line.get_by_role("textbox").fill("0,8")
     line.get_by_role("textbox").press("Enter")
     expect(line).to_contain_text("Informs only: not said: serial number of the instrument")

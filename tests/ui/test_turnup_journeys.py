@@ -112,7 +112,7 @@ def test_values_are_typed_where_a_box_has_no_management(page: Page, harbor: Stan
     form = end.get_by_role("form")
     form.get_by_label("received, dBm").fill("12 volts")
     form.get_by_role("button", name="Write it down").click()
-    expect(form.get_by_role("alert")).to_contain_text("is no power: type it as the box shows it")
+    expect(form.get_by_role("alert")).to_contain_text("is not a power: type it as the device shows it")
     form.get_by_label("received, dBm").fill("−6,4")
     form.get_by_label("sent, dBm").fill("-5.1 dBm")
     form.get_by_label("Link light").select_option("up")
