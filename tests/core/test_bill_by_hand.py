@@ -10,6 +10,7 @@ from passerelle.core.materials.asked import scope_of
 from passerelle.core.materials.bill import Bill, bill_of
 from passerelle.core.plant.records import Cable, CableEnd, Device, Frame, Place, Tap, Way
 from passerelle.core.plant.site import Plant
+from passerelle.demo.port_aubier import demo_links
 from tests.core.plain import CATALOG, plain_link
 from tests.core.test_split_lanes import split
 
@@ -46,6 +47,7 @@ def counted(found: Bill) -> dict[str, float]:
 
 
 GLASS = "construction to be said"
+CASSETTE = "cassette, 12 fibers, PC, rear plug with pins, keys aligned"
 BY_HAND = {
     # 200 m of way, 5 m of slack at each end, 2 m at each end and 1 m for the test that are cut off: four times 215
     f"cable, OS2, 24 strands, {GLASS}": 4 * 215,
@@ -73,12 +75,16 @@ BY_HAND = {
     "seal of a building entry": 5 * 2 + 1,
     "pulling eye with swivel": 5,
     "end caps, a pair": 7,
-    "cord, OM4, LC PC to LC PC, duplex, A-to-B (ordinary), 2 m": 3,
+    # three of the plain link, one at each cassette
+    "cord, OM4, LC PC to LC PC, duplex, A-to-B (ordinary), 2 m": 3 + 2,
+    # the two ends of an array trunk, which turn the pairs differently; the trunk itself is of the backbone
+    f"{CASSETTE}, pairs in order, front LC PC, low-loss guaranteed": 1,
+    f"{CASSETTE}, pairs ports reversed, front LC PC, low-loss guaranteed": 1,
     "cord, OS2, LC UPC to LC UPC, duplex, A-to-B (ordinary), 2 m": 4,
     # one fast port over two hosts
     "breakout cord, OM4, 8 fibers, PC, head with holes, legs outside in, LC PC, 5 m": 1,
     "module, 40G-parallel-300m, QSFP+, coding to be said": 1,
-    "module, 10GBASE-SR, SFP+, coding to be said": 2 + 2,
+    "module, 10GBASE-SR, SFP+, coding to be said": 2 + 2 + 2,
     "module, 10GBASE-LR, SFP+, coding to be said": 2,
     "module, 1000BASE-LX10, SFP, coding to be said": 2,
     "power injector, class to be said": 3,
@@ -101,7 +107,9 @@ def test_every_line_is_what_a_hand_counts() -> None:
         plain_link("1000BASE-LX10", "OS2", 9000.0, pigtails=True),
         split("40G-parallel-300m", "10GBASE-SR"),
         split("40G-parallel-300m", "10GBASE-SR"),
+        next(link for link in demo_links() if link.name == "Rows 10G, front 1"),
     ]
+    assert len(BY_HAND) == 30
     assert counted(bill(plant, links)) == BY_HAND
 
 

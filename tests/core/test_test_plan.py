@@ -66,6 +66,22 @@ def test_what_pays_is_tested_and_the_house_has_the_last_word(
     assert (count(found, "loss"), count(found, "trace")) == (loss, traces)
 
 
+def test_splices_that_nobody_counted_are_looked_for_by_trace() -> None:
+    def told(length_m: float, **said: Any) -> tuple[set[str], int]:
+        link = plain_link("10GBASE-ER", "OS2", length_m)
+        if said:
+            link = apply_edits(link, (SetFields(element="run-1", values=said),))
+        traces = [t for t in tasks(link, test_directions="where it pays") if t.moment == "after termination"]
+        return {t.why for t in traces if t.kind == "trace"}, sum(1 for t in traces if t.kind == "loss")
+
+    at_a_reel, beyond = told(6000.0), told(6001.0)
+    assert at_a_reel[0] == {"Tier 2: on this length a trace shows where a fault is, today and in ten years."}
+    assert beyond[0] == {"Tier 2: splices are assumed on its way, 1 at least: a trace counts them and judges each."}
+    assert "5 at least" in told(34_000.0)[0].pop()
+    assert told(34_000.0, splices=7)[0] == {"Tier 2: a splice can only be judged by a trace."}
+    assert told(34_000.0, splices=0)[0] == at_a_reel[0]
+
+
 def test_only_new_cable_of_some_length_is_traced_on_its_reel() -> None:
     new = plain_link("1000BASE-LX10", "OS2", 900)
     there = apply_edits(new, (SetFields(element="run-1", values={"state": "existing"}),))

@@ -222,7 +222,7 @@ def install_problem_handlers(app: FastAPI) -> None:
     @app.exception_handler(RequestValidationError)
     def _invalid(_request: Request, error: RequestValidationError) -> JSONResponse:
         fields = tuple(_field_problem(item) for item in error.errors())
-        detail = "; ".join(f"{f.field}: {f.message}" for f in fields[:3])
+        detail = "; ".join(f.message if f.readings else f"{f.field}: {f.message}" for f in fields[:3])
         return answer(Problem(title="The input was not accepted", status=422, detail=detail, errors=fields))
 
     @app.exception_handler(HTTPException)

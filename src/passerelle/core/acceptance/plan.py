@@ -13,6 +13,7 @@ from passerelle.core.house import HouseRules
 from passerelle.core.link.compose import Chain, Standing
 from passerelle.core.link.readings import Moment
 from passerelle.core.parts.piece import NEW_STATES
+from passerelle.core.rules.splices import splices_assumed
 from passerelle.core.sources import Frozen
 
 TaskKind = Literal["inspect", "polarity", "loss", "trace", "twisted pair"]
@@ -152,6 +153,8 @@ def both_directions(stretch: Stretch, catalog: Catalog, house: HouseRules) -> st
         return "cores of different size lose unlike each way."
     if _splices(stretch):
         return "there are splices, whose loss may depend on it."
+    if _assumed_splices(stretch, catalog):
+        return "splices are assumed on its way, whose loss may depend on it."
     length = sum(s.traits.length_m or 0.0 for s in inside)
     return "the stretch is long." if length >= 2000 else ""
 
@@ -178,6 +181,8 @@ def why_traced(stretch: Stretch, catalog: Catalog, house: HouseRules) -> str:
     length = sum(s.traits.length_m or 0.0 for s in stretch.chain.glass if stretch.inside(s.position))
     if _splices(stretch):
         return "a splice can only be judged by a trace."
+    if assumed := _assumed_splices(stretch, catalog):
+        return f"splices are assumed on its way, {assumed} at least: a trace counts them and judges each."
     if length >= house.trace_from_m:
         return "on this length a trace shows where a fault is, today and in ten years."
     lanes = [catalog.application(end.traits.optics.application) for end in stretch.chain.ends if end.traits.optics]
@@ -186,11 +191,20 @@ def why_traced(stretch: Stretch, catalog: Catalog, house: HouseRules) -> str:
 
 
 def _splices(stretch: Stretch) -> int:
-    return sum(
-        1
-        for joint in stretch.chain.joints
-        if joint.kind == "splice" and joint.left and stretch.inside(joint.left.position)
+    """Splices that are drawn, and those that somebody counted on the way of a run."""
+    drawn = (joint.left for joint in stretch.chain.joints if joint.kind == "splice")
+    counted = sum(line.traits.splices or 0 for line in stretch.chain.lines if stretch.inside(line.position))
+    return counted + sum(1 for left in drawn if left and stretch.inside(left.position))
+
+
+def _assumed_splices(stretch: Stretch, catalog: Catalog) -> int:
+    """Splices of long runs that nobody counted: one for each reel that ends."""
+    open_runs = (
+        line.traits
+        for line in stretch.chain.lines
+        if stretch.inside(line.position) and line.traits.spliced_by_length and line.traits.splices is None
     )
+    return sum(splices_assumed(traits.length_m or 0.0, catalog.reel_m) for traits in open_runs)
 
 
 def _task(
