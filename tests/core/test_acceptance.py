@@ -17,7 +17,7 @@ from passerelle.core.acceptance.judgement import FAIL, MARGINAL, PASS, SUSPECT, 
 from passerelle.core.acceptance.limits import plain_limit
 from passerelle.core.acceptance.methods import Setup, check_joined, launch_of, refuse_one_cord
 from passerelle.core.acceptance.proof import proof_of
-from passerelle.core.acceptance.references import references, why_not_with
+from passerelle.core.acceptance.references import ReadingSetup, ReferenceSeen, references, why_not_with
 from passerelle.core.acceptance.stretch import Taken, channel, permanent_link, should_read
 from passerelle.core.acceptance.twisted import class_of, insertion_loss_db, judged_copper, next_db
 from passerelle.core.accepted import (
@@ -120,14 +120,14 @@ def test_a_channel_test_counts_the_connections_at_its_ends_as_well() -> None:
     assert [found.pairs_counted for found in read] == [4, 3, 2]
 
 
-@given(st.floats(0, 20), st.floats(0, 20), st.floats(0, 2), st.floats(0, 5))
+@given(st.floats(-5, 20), st.floats(0, 20), st.floats(0, 2), st.floats(-1, 5))
 def test_nothing_above_its_limit_passes_and_nothing_below_its_least_is_good(
     value: float, limit: float, unsure: float, least: float
 ) -> None:
     found = judge_one(value, limit, unsure, least)
     if round(limit - value, 6) < 0:
         assert found == "fail"
-    elif round(value - least, 6) < 0:
+    elif round(value, 6) < 0 or round(value - least, 6) < 0:
         assert found == "suspect"
     elif round(limit - value, 6) == 0 or round(limit - value, 6) < round(unsure, 6):
         assert found == "marginal"
@@ -226,19 +226,23 @@ def reference(**more: Any) -> ReferenceTaken:
 
 def test_a_reference_is_void_by_age_by_hand_and_for_another_wavelength() -> None:
     house = HouseRules()
+
+    def why_not(method: ReferenceMethod | None, nm: int, meter: str, seen: ReferenceSeen) -> str:
+        return why_not_with(seen, ReadingSetup("light source and power meter", method, nm, meter), house)
+
     (held,) = references([reference()], house, NOW)
     assert not held.why_void
-    assert not why_not_with(held, "one cord", 1310, "PM-1")
-    assert "1310" in why_not_with(held, None, 1550, "")
-    assert "one cord" in why_not_with(held, "two cords", 1310, "")
-    assert "PM-1" in why_not_with(held, None, 1310, "PM-2")
+    assert not why_not("one cord", 1310, "PM-1", held)
+    assert "1310" in why_not(None, 1550, "", held)
+    assert "one cord" in why_not("two cords", 1310, "", held)
+    assert "PM-1" in why_not(None, 1310, "PM-2", held)
     (old,) = references([reference(at=NOW - timedelta(hours=9))], house, NOW)
     assert "9 h old" in old.why_void
     void = ReferenceVoid(key="v", of="r1", why="cord left the source")
     (gone,) = references([reference(), void], house, NOW)
     assert gone.why_void == "cord left the source"
     (bad,) = references([reference(loop_mm=0)], house, NOW)
-    assert "30 mm" in why_not_with(bad, "one cord", 1310, "PM-1")
+    assert "30 mm" in why_not("one cord", 1310, "PM-1", bad)
 
 
 FACE = Face(kind="plug", shape="LC", rows=1, columns=1, polish="UPC")

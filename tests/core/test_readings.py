@@ -37,6 +37,7 @@ WHOLE: dict[str, Any] = {
     "operator": "night crew",
     "at_time": "09:30:00",
     "place": "Harbor office",
+    "tester_zero": "one cord, 09:00",
 }
 
 

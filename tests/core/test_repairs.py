@@ -88,7 +88,7 @@ def test_where_no_attenuator_keeps_both_limits_that_is_said() -> None:
     """
     found = finding(plain_link("10GBASE-ER", "OS2", 20_000, cord_m=0.0), "light.undecided")
     assert not any("attenuator" in fix.label for fix in found.fixes)
-    assert "The nearest, 1 dB, leaves −1.75 dB against too little light and −1.11 dB against too much" in found.why
+    assert "The nearest, 1 dB, leaves −1.75 dB against too little light and −1.10 dB against too much" in found.why
     assert found.why.endswith("measure the loss, then choose.")
 
 

@@ -28,24 +28,38 @@ from passerelle.api.schemas.acceptance import (
 from passerelle.api.schemas.common import RowId
 from passerelle.api.state import database_of, writing
 from passerelle.api.views import catalog_of
+from passerelle.core.acceptance.admission import check_day, check_reading
 from passerelle.core.acceptance.arrays import ArrayWay, array_ways
 from passerelle.core.acceptance.inspection import graded
 from passerelle.core.acceptance.methods import Setup, check_joined, refuse_one_cord, uncertainty_db
-from passerelle.core.acceptance.proof import Proof, ProofFace, check_stretch, proof_of, signature_between
-from passerelle.core.acceptance.references import ReferenceSeen, references, why_not_with
-from passerelle.core.acceptance.stretch import permanent_link, stretch_between
+from passerelle.core.acceptance.proof import (
+    Proof,
+    ProofFace,
+    check_stretch,
+    proof_of,
+    school_catalog,
+    signature_between,
+)
+from passerelle.core.acceptance.references import (
+    ReadingSetup,
+    ReferenceSeen,
+    lost_by,
+    read_after,
+    references,
+    why_not_with,
+)
+from passerelle.core.acceptance.stretch import Stretch, permanent_link, stretch_between
 from passerelle.core.acceptance.told import RECORDS, record_words
 from passerelle.core.acceptance.twisted import class_of
 from passerelle.core.accepted import Certified, Inspected, ReferenceTaken, ReferenceVoid, StrandsTraced
-from passerelle.core.catalog.records import Family
 from passerelle.core.catalog.testing_figures import testing_figures
 from passerelle.core.errors import AcceptanceError
-from passerelle.core.events import Event, OfLink, Withdrawal, not_withdrawn, withdrawals
+from passerelle.core.events import Event, OfLink, ReadingTaken, Withdrawal, not_withdrawn, withdrawals
 from passerelle.core.house import HouseRules
 from passerelle.core.link.candidates import variants
 from passerelle.core.link.chain import Link, place_at
 from passerelle.core.link.compose import compose
-from passerelle.core.link.edits import Measure, apply_edits
+from passerelle.core.link.edits import Measure, Withdraw, apply_edits
 from passerelle.core.link.readings import Reading, signature
 from passerelle.store import events
 from passerelle.store import links as stored_links
@@ -144,16 +158,44 @@ def take_reference(request: Request, project_id: RowId, wish: ReferenceWish) -> 
 
 @router.post("/projects/{project_id}/references/{key}/void")
 def void_reference(request: Request, project_id: RowId, key: str, wish: VoidWish) -> tuple[ReferenceSeen, ...]:
-    """Say that a reference no longer holds, and why; readings that were taken before stay."""
+    """Say that a reference no longer holds, why and since when; what was read with it after that is withdrawn."""
     with writing(request) as session:
         happened = events.of_project(session, project_id)
         if not any(isinstance(event, ReferenceTaken) and event.key == key for event in happened):
             raise AcceptanceError("key", f"there is no reference '{key}' in this project: reload the page")
         stamp = events.stamp(session)
-        void = ReferenceVoid(key=stamp.key(), at=stamp.at, who=stamp.who, of=key, why=wish.why)
-        put_records(session, project_id, [void], f"reference void: {wish.why}")
+        check_day(wish.lost_on, events.now(session).date())
+        void = ReferenceVoid(key=stamp.key(), at=stamp.at, who=stamp.who, of=key, **wish.model_dump())
+        lost = _read_after_loss(session, project_id, void, happened)
+        more = f"; {len(lost)} links are to be read again" if lost else ""
+        stored_links.change_links(session, project_id, lost, f"reference void: {wish.why}{more}", (void,))
         house = stored.project(session, project_id).house
         return references(events.of_project(session, project_id), house, events.now(session))
+
+
+LOST = "its reference was lost before"
+
+
+def _read_after_loss(
+    session: Session, project_id: int, void: ReferenceVoid, happened: Sequence[Event]
+) -> list[tuple[StoredLink, Link]]:
+    """The links of which something was read after a reference was lost, with those readings withdrawn."""
+    standing = list(not_withdrawn(happened))
+    zeros = {one.key for one in lost_by(void, [e for e in standing if isinstance(e, ReferenceTaken)])}
+    gone: dict[str, list[str]] = {}
+    for event in standing:
+        if not isinstance(event, ReadingTaken) or event.reading.zero not in zeros:
+            continue
+        if read_after(void, event.reading.taken_on, event.reading.at_time):
+            gone.setdefault(event.link, []).append(event.reading.id)
+    if not gone:
+        return []
+    items = [item for item in stored_links.links(session, project_id) if item.link.key in gone]
+    return [
+        (item, apply_edits(item.link, tuple(Withdraw(reading=one, why=f"{LOST}: {void.why}") for one in ids)))
+        for item in items
+        if (ids := gone[item.link.key])
+    ]
 
 
 @router.post("/links/{link_id}/readings", status_code=status.HTTP_201_CREATED)
@@ -180,18 +222,21 @@ def take_readings(request: Request, link_id: int, revision: int, wishes: Sequenc
 
 def _reading(session: Session, item: StoredLink, wish: ReadingWish, house: HouseRules) -> Reading:
     check_stretch(item.link, wish.start, wish.end)
-    taken = _reference(session, item.project_id, wish, house, _plug(item.link, wish))
+    catalog = catalog_of(house)
+    chain = compose((variants(item.link) or [item.link])[0], catalog)
+    stretch = stretch_between(chain, wish.start, wish.end)
+    taken = _reference(session, item, wish, house, stretch)
     reference = wish.reference or (taken.method if taken else house.test_reference)
     grade = wish.reference_grade
     if grade is None:
         grade = taken.reference_grade if taken else house.test_cords == "reference grade"
     near, far = JOINTS.get(reference, (True, True))
-    values = wish.model_dump(exclude={"revision", "reference", "reference_grade", "uncertainty_db", "far_strand"})
+    values = wish.model_dump(exclude=_NOT_OF_READING)
     off = wish.uncertainty_db
     if off is None:
-        family = _family(item.link, wish, house)
+        family = stretch.family(catalog)
         off = uncertainty_db(wish.method, reference, family, reference_grade=grade)[0] if family else None
-    return Reading(
+    reading = Reading(
         **values,
         far_strand=wish.far_strand or None,
         reference=reference,
@@ -199,7 +244,15 @@ def _reading(session: Session, item: StoredLink, wish: ReadingWish, house: House
         uncertainty_db=off,
         near_joint=near,
         far_joint=far,
+        joined_db=taken.joined_db if taken else None,
     )
+    today = events.now(session).date()
+    limits = school_catalog(catalog, house, chain)
+    check_reading(stretch, reading, limits, today, length_checked=wish.length_checked)
+    return reading
+
+
+_NOT_OF_READING = {"revision", "reference", "reference_grade", "uncertainty_db", "far_strand", "length_checked"}
 
 
 def _plug(link: Link, wish: ReadingWish) -> str:
@@ -209,25 +262,33 @@ def _plug(link: Link, wish: ReadingWish) -> str:
     return str(getattr(plug, "shape", ""))
 
 
-def _family(link: Link, wish: ReadingWish, house: HouseRules) -> Family | None:
-    catalog = catalog_of(house)
-    chain = compose((variants(link) or [link])[0], catalog)
-    return stretch_between(chain, wish.start, wish.end).family(catalog)
-
-
 def _reference(
-    session: Session, project_id: int, wish: ReadingWish, house: HouseRules, plug: str
+    session: Session, item: StoredLink, wish: ReadingWish, house: HouseRules, stretch: Stretch
 ) -> ReferenceTaken | None:
     """The reference that a reading names; raises AcceptanceError where it cannot be taken with it."""
     if not wish.zero:
         return None
-    seen = references(events.of_links(session, project_id, [events.OF_PROJECT]), house, events.now(session))
+    happened = events.of_links(session, item.project_id, [events.OF_PROJECT])
+    seen = references(happened, house, events.now(session))
     found = next((one for one in seen if one.taken.key == wish.zero), None)
     if found is None:
         raise AcceptanceError("zero", f"there is no reference '{wish.zero}': take one, or leave it out")
-    if why := why_not_with(found, wish.reference, wish.wavelength_nm, wish.instrument):
+    catalog = catalog_of(house)
+    cores = [catalog.fiber(g).core_um for part in stretch.chain.glass for g in part.traits.grades]
+    setup_of = ReadingSetup(
+        method=wish.method,
+        reference=wish.reference,
+        wavelength_nm=wish.wavelength_nm,
+        instrument=wish.instrument,
+        taken_on=wish.taken_on,
+        at_time=wish.at_time,
+        family=stretch.family(catalog),
+        core_um=cores[0] if cores else None,
+    )
+    if why := why_not_with(found, setup_of, house):
         raise AcceptanceError("zero", why)
     if found.taken.method == "one cord" and found.taken.meter_port:
+        plug = _plug(item.link, wish)
         setup = Setup(found.taken.family, found.taken.source, meter_port=found.taken.meter_port, link_plug=plug)
         if why := refuse_one_cord(setup):
             raise AcceptanceError("reference", why)
@@ -355,6 +416,12 @@ def get_records(request: Request, project_id: RowId) -> list[RecordOut]:
     return found
 
 
+def _undid_readings(session: Session, project_id: int) -> bool:
+    """Whether readings of a project were withdrawn because their reference was lost."""
+    gone = withdrawals(events.of_project(session, project_id))
+    return any(one.why.startswith(LOST) for one in gone.values())
+
+
 @router.post("/projects/{project_id}/events/{key}/withdraw")
 def withdraw(request: Request, project_id: RowId, key: str, wish: WithdrawWish) -> TestedOut:
     """Say that a record no longer counts, and why; it stays written and the withdrawal stands beside it."""
@@ -362,6 +429,9 @@ def withdraw(request: Request, project_id: RowId, key: str, wish: WithdrawWish) 
         happened = {event.key: event for event in not_withdrawn(events.of_project(session, project_id))}
         if key not in happened:
             raise AcceptanceError("key", f"there is no record '{key}' that stands: reload the page")
+        if isinstance(happened[key], ReferenceVoid) and _undid_readings(session, project_id):
+            why = "readings were withdrawn with this loss: set the reference again and read them again"
+            raise AcceptanceError("key", why)
         stamp = events.stamp(session)
         gone = Withdrawal(key=stamp.key(), at=stamp.at, who=stamp.who, of=key, why=wish.why)
         put_records(session, project_id, [gone], f"withdraw {happened[key].kind}: {wish.why}")

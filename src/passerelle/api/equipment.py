@@ -306,6 +306,7 @@ def measure_array(request: Request, link_id: RowId, wish: MeasureArray) -> Proof
             direction="right",
             value_db=value,
             reference=zero.taken.method,
+            zero=zero.taken.key,
             reference_grade=zero.taken.reference_grade,
             **by,
         )

@@ -17,11 +17,12 @@ from passerelle.api.rows import row_json
 from passerelle.api.schemas.exchange import ImportPreview
 from passerelle.api.views import catalog_of
 from passerelle.api.workroom import Tell, Wait
+from passerelle.core.acceptance.proof import acceptance_of
 from passerelle.core.batch import figures_of
 from passerelle.core.catalog.shelves import Catalog, load_catalog
 from passerelle.core.copies import copied_event, copied_link
 from passerelle.core.events import Event, about
-from passerelle.core.house import HouseRules
+from passerelle.core.house import HouseRules, house_catalog
 from passerelle.core.link.chain import Link
 from passerelle.core.link.keys import unkeyed
 from passerelle.core.plant.riders import off_plant
@@ -74,7 +75,8 @@ def judged_rows(tell: Tell, links: Sequence[Link], house: HouseRules) -> list[by
     for start in range(0, len(links), PART):
         tell("judging", start, len(links))
         part = links[start : start + PART]
-        rows += map(row_json, part, figures_of(part, load_catalog(), house))
+        found = figures_of(part, load_catalog(), house)
+        rows += [row_json(link, figures, house) for link, figures in zip(part, found, strict=True)]
     return rows
 
 
@@ -246,7 +248,9 @@ def links_table(tell: Tell, path: Path, project_id: int) -> list[list[Cell]]:
     with reading(path) as session:
         house = stored.project(session, project_id).house
         links = [item.link for item in stored_links.links(session, project_id)]
-    return [list(row) for row in table(zip(links, figures_of(links, load_catalog(), house), strict=True))]
+    catalog = house_catalog(load_catalog(), house)
+    said = [acceptance_of(link, catalog, house) for link in links]
+    return [list(row) for row in table(zip(links, figures_of(links, load_catalog(), house), said, strict=True))]
 
 
 def plan_text(tell: Tell, path: Path, project_id: int, with_history: bool) -> str:

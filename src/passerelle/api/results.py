@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from datetime import date
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Body, Request, status
@@ -22,16 +23,20 @@ from passerelle.api.schemas.exchange import PlanRequest
 from passerelle.api.state import database_of, writing
 from passerelle.api.traces import trace_view
 from passerelle.api.views import catalog_of
+from passerelle.core.acceptance.admission import check_reading
+from passerelle.core.acceptance.loss_rows import ProofRow
 from passerelle.core.acceptance.methods import uncertainty_db
-from passerelle.core.acceptance.proof import proof_of
+from passerelle.core.acceptance.proof import proof_of, school_catalog
 from passerelle.core.acceptance.stretch import Stretch, permanent_link
 from passerelle.core.accepted import TraceTaken
+from passerelle.core.catalog.shelves import Catalog
+from passerelle.core.errors import AcceptanceError
 from passerelle.core.events import Event, OfLink, not_withdrawn
 from passerelle.core.house import HouseRules
 from passerelle.core.link.candidates import variants
 from passerelle.core.link.compose import compose
 from passerelle.core.link.edits import Measure, apply_edits
-from passerelle.core.link.readings import Reading
+from passerelle.core.link.readings import WAVELENGTH_WINDOW_NM, Reading
 from passerelle.exchange.package_in import read_package
 from passerelle.exchange.plan_file import write_plan
 from passerelle.exchange.readings_in import FIELDS, TableReading, read_readings
@@ -209,6 +214,7 @@ Made = dict[int, tuple[StoredLink, list[Measure]]]
 def _understood(session: Session, project_id: int, wish: ReadingsRequest) -> tuple[ReadingsOut, Made]:
     read = read_readings(wish.text, wish.workbook, wish.mapping)
     house = stored.project(session, project_id).house
+    today = events.now(session).date()
     by_name: dict[str, list[StoredLink]] = {}
     for item in stored_links.links(session, project_id):
         by_name.setdefault(item.link.name.strip().lower(), []).append(item)
@@ -220,37 +226,59 @@ def _understood(session: Session, project_id: int, wish: ReadingsRequest) -> tup
             why = "there is no link of this name" if not found else f"{len(found)} links have this name"
             problems.append(LooseReading(line=one.line, message=f"'{one.link}': {why}"))
             continue
-        edit, why = _edit(found[0], one, wish, house)
-        if edit is None:
-            problems.append(LooseReading(line=one.line, message=why))
+        try:
+            edit = _edit(found[0], one, wish, house, today)
+        except AcceptanceError as error:
+            problems.append(LooseReading(line=one.line, message=f"'{one.link}': {error}"))
         else:
             made.setdefault(found[0].id, (found[0], []))[1].append(edit)
+    edits = [edit for _, some in made.values() for edit in some]
     out = ReadingsOut(
         columns=read.columns,
         fields=FIELDS,
         mapping=read.mapping,
         unknown=unmatched(read.columns, read.mapping),
-        count=sum(len(edits) for _, edits in made.values()),
+        count=len(edits),
         problems=tuple(problems),
+        without_zero=sum(1 for edit in edits if edit.reading.lacks),
+        after_fail=sum(_after_fail(item, some, catalog_of(house), house) for item, some in made.values()),
     )
     return out, made
 
 
-def _edit(
-    item: StoredLink, one: TableReading, wish: ReadingsRequest, house: HouseRules
-) -> tuple[Measure | None, str]:
-    """A line as a reading of its link, or why it fits none."""
+def _after_fail(item: StoredLink, edits: Sequence[Measure], catalog: Catalog, house: HouseRules) -> int:
+    """How many readings of a table follow a failing one of the same row."""
+    failing = {(row.strand, row.wavelength_nm, row.direction) for row in _rows_of(item, catalog, house) if row.bad}
+    read = [(one.reading.strand, one.reading.wavelength_nm, one.reading.direction) for one in edits]
+    return sum(
+        1
+        for strand, nm, way in read
+        if any(
+            (at, abs((nm or 0) - row_nm) <= WAVELENGTH_WINDOW_NM, way in (towards, "both")) == (strand, True, True)
+            for at, row_nm, towards in failing
+        )
+    )
+
+
+def _rows_of(item: StoredLink, catalog: Catalog, house: HouseRules) -> tuple[ProofRow, ...]:
+    return proof_of(item.link, (), catalog, house).rows if item.link.readings else ()
+
+
+def _edit(item: StoredLink, one: TableReading, wish: ReadingsRequest, house: HouseRules, today: date) -> Measure:
+    """A line as a reading of its link; raises AcceptanceError where it fits none."""
     catalog = catalog_of(house)
-    stretch: Stretch | None = permanent_link(compose((variants(item.link) or [item.link])[0], catalog))
+    chain = compose((variants(item.link) or [item.link])[0], catalog)
+    stretch: Stretch | None = permanent_link(chain)
     family = stretch.family(catalog) if stretch else None
     if stretch is None or family is None:
-        return None, f"'{one.link}' has no fixed cable of a known grade between two panels: no reading fits"
+        why = "it has no fixed cable of a known grade between two panels: no reading fits"
+        raise AcceptanceError("link", why)
     far = dict(stretch.strands)
-    if one.strand not in far:
-        return None, f"'{one.link}' uses the strands {', '.join(map(str, far))}, not {one.strand}"
     reference = one.reference or wish.reference or house.test_reference
     near_joint, far_joint = JOINTS.get(reference, (True, True))
-    grade = house.test_cords == "reference grade"
+    grade = wish.reference_grade
+    if grade is None:
+        grade = house.test_cords == "reference grade"
     off, _ = uncertainty_db("light source and power meter", reference, family, reference_grade=grade)
     reading = Reading(
         value_db=one.value_db,
@@ -259,7 +287,7 @@ def _edit(
         near_joint=near_joint,
         far_joint=far_joint,
         strand=one.strand,
-        far_strand=far[one.strand] or None,
+        far_strand=far.get(one.strand) or None,
         wavelength_nm=one.wavelength_nm,
         direction=one.direction,
         method="light source and power meter",
@@ -274,5 +302,12 @@ def _edit(
         place=one.place,
         note=one.note,
         moment="after termination",
+        tester_zero=one.zero or wish.tester_zero,
+        joined_db=wish.joined_db,
+        cleaned=wish.cleaned,
+        length_m=one.length_m,
+        tester_result=one.result,
     )
-    return Measure(reading=reading), ""
+    limits = school_catalog(catalog, house, chain)
+    check_reading(stretch, reading, limits, today, length_checked=wish.length_checked)
+    return Measure(reading=reading)

@@ -14,8 +14,11 @@ from fastapi import Request
 
 import passerelle
 from passerelle.api.schemas.links import LinkRowOut, PieceMark
+from passerelle.core.acceptance.proof import acceptance_of
 from passerelle.core.batch import Figures
+from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.findings import Verdict
+from passerelle.core.house import HouseRules, house_catalog
 from passerelle.core.link.chain import Link, ports
 from passerelle.core.rules.shared_port import PORT_IN_TWO_LINKS
 from passerelle.store.database import Database
@@ -87,8 +90,9 @@ def shelf_of(request: Request) -> RowShelf:
     return shelf
 
 
-def row_out(number: int, link: Link, figures: Figures) -> LinkRowOut:
+def row_out(number: int, link: Link, figures: Figures, house: HouseRules) -> LinkRowOut:
     """A link in the list."""
+    catalog = house_catalog(load_catalog(), house)
     ends = ports(link)
     return LinkRowOut(
         id=number,
@@ -102,6 +106,7 @@ def row_out(number: int, link: Link, figures: Figures) -> LinkRowOut:
         margin_db=figures.margin_db,
         house_margin_db=figures.house_margin_db,
         stage=figures.stage,
+        acceptance=acceptance_of(link, catalog, house),
         pieces=tuple(
             PieceMark(kind=element.kind, severity=severity, fiber=getattr(element, "fiber", ()))
             for element, severity in zip(link.elements, figures.marks, strict=True)
@@ -109,9 +114,9 @@ def row_out(number: int, link: Link, figures: Figures) -> LinkRowOut:
     )
 
 
-def row_json(link: Link, figures: Figures) -> bytes:
+def row_json(link: Link, figures: Figures, house: HouseRules) -> bytes:
     """A link in the list, as JSON, its number left at 0."""
-    return row_out(0, link, figures).model_dump_json().encode()
+    return row_out(0, link, figures, house).model_dump_json().encode()
 
 
 def failed(row: bytes) -> bytes:

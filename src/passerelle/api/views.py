@@ -131,7 +131,7 @@ def link_out(stored: StoredLink, around: Surroundings) -> LinkOut:
         revision=stored.revision,
         link=stored.link,
         review=found,
-        row=row_out(stored.id, stored.link, listed),
+        row=row_out(stored.id, stored.link, listed, owner.house_rules),
         clashes=around.clashes,
         verdict_text=found.verdict_text,
         stage=found.stage,

@@ -27,7 +27,7 @@ class Record(Happening):
 
 class ReferenceTaken(Record):
     """A reference: the zero of readings, with its cords by serial number or label; ``meter_port`` is the connector
-    that the meter takes, empty where nobody said it.
+    that the meter takes, empty where nobody said it, ``core_um`` the core of its cords.
 
     Wavelength in nm, ``power_dbm`` what the meter showed, ``joined_db`` what the cords read when they were joined.
     """
@@ -43,15 +43,21 @@ class ReferenceTaken(Record):
     loop_mm: Annotated[float, Field(ge=0, le=500, allow_inf_nan=False)] = 0.0
     cords: Annotated[tuple[Label, ...], Field(max_length=6)] = ()
     meter_port: Label = ""
+    core_um: Annotated[float, Field(gt=0, le=1000, allow_inf_nan=False)] | None = None
     power_dbm: Annotated[float, Field(ge=-100, le=40, allow_inf_nan=False)] | None = None
     joined_db: Annotated[float, Field(ge=-5, le=20, allow_inf_nan=False)] | None = None
 
 
 class ReferenceVoid(Happening):
-    """A reference no longer holds, and why."""
+    """A reference no longer holds, why, and since when at the place; without a day from when it was entered on.
+
+    Where a cord left the source, all references of that source are lost, of every wavelength.
+    """
 
     kind: Literal["void"] = "void"
     of: Key
+    lost_on: date | None = None
+    lost_at: time | None = None
     why: Literal["cord left the source", "power cycle", "another cord", "another wavelength", "meter moved"]
 
 

@@ -176,6 +176,15 @@ def rests_on_estimate(verdict: Verdict, findings: Iterable[Finding], *, figures_
     return all(finding.on_estimate for finding in findings if finding.best is verdict)
 
 
+def with_acceptance(verdict_text: str, acceptance: str) -> str:
+    """The verdict of the application beside how its readings stand; the verdict alone where nothing was read.
+
+    >>> with_acceptance("pass as measured", "4 of 8 readings fail")
+    'application pass as measured; acceptance: 4 of 8 readings fail'
+    """
+    return f"application {verdict_text}; acceptance: {acceptance}" if acceptance else verdict_text
+
+
 def verdict_words(verdict: Verdict, *, on_estimate: bool, as_measured: bool = False) -> str:
     """The verdict as it is shown: ``pass``, ``pass as measured``, ``fail on estimate``.
 

@@ -176,7 +176,8 @@ def house_catalog(catalog: Catalog, house: HouseRules) -> Catalog:
     Raises:
         CatalogError: an own figure that the catalog has no place for.
     """
-    return _house_catalog(catalog, house.profile, house.own_figures, house.own_modules, house.reel_m)
+    days = house.calibration_days
+    return _house_catalog(catalog, house.profile, house.own_figures, house.own_modules, house.reel_m, days)
 
 
 @lru_cache(maxsize=16)
@@ -186,9 +187,10 @@ def _house_catalog(
     figures: tuple[OwnFigure, ...],
     modules: tuple[Datasheet, ...],
     reel_m: float,
+    calibration_days: float,
 ) -> Catalog:
     shown = with_datasheets(with_own(catalog, figures), modules)
-    if reel_m != shown.reel_m:
-        shown = replace(shown, reel_m=reel_m)
+    if (reel_m, calibration_days) != (shown.reel_m, shown.calibration_days):
+        shown = replace(shown, reel_m=reel_m, calibration_days=calibration_days)
     stand_ins = {name: shown.allowance(other) for name, other in _STAND_INS[profile].items()}
     return replace(shown, allowances={**shown.allowances, **stand_ins}) if stand_ins else shown

@@ -308,7 +308,7 @@ def _glass_kind(
         applications=applications,
         complete=complete,
         guessed=any(f.code == APPLICATION_MIXED.code for f in fixed),
-        as_measured=any(t.part == "reading" for way in ways for t in way.terms),
+        as_measured=any(t.part == "reading" and t.proves for way in ways for t in way.terms),
     )
 
 

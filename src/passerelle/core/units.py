@@ -202,7 +202,7 @@ def format_db(value_db: float, digits: int = 1) -> str:
     sums that a person checks by hand two.
     """
     scale = 10**digits
-    shown = math.floor(round(value_db, 9) * scale) / scale
+    shown = math.floor(round(value_db * scale, 6)) / scale
     zero = f"{0:.{digits}f}"
     return f"{shown:+.{digits}f} dB".replace(f"-{zero} ", f"+{zero} ").replace("-", "−")
 

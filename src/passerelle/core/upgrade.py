@@ -18,7 +18,7 @@ from passerelle.core.link.keys import derived
 from passerelle.core.link.readings import signature
 
 Doc = dict[str, Any]
-VERSION = 11
+VERSION = 12
 """The version that this program writes."""
 OLDEST = 1
 
@@ -376,9 +376,28 @@ def with_before(event: Any) -> Any:
     return {**event, "reading": {**event["reading"], "recorded_before": True}}
 
 
+ZERO_UNKNOWN = "not recorded: taken before references were kept"
+
+
+def _zeros(plan: Doc, _salt: str) -> Doc:
+    """From 11: a reading names its reference; one from before counts as it did, and its certificate says so."""
+    events = plan.get("events")
+    return {**plan, "events": [with_zero(event) for event in events]} if isinstance(events, list) else plan
+
+
+def with_zero(event: Any) -> Any:
+    """An event of version 11 as version 12 has it."""
+    if not isinstance(event, dict) or event.get("kind") != "reading" or not isinstance(event.get("reading"), dict):
+        return event
+    if event["reading"].get("zero") or event["reading"].get("recorded_before"):
+        return event
+    return {**event, "reading": {**event["reading"], "tester_zero": ZERO_UNKNOWN}}
+
+
 _STEPS: dict[int, Callable[[Doc, str], Doc]] = {
     5: _records_apart,
     6: _keys_and_events,
     7: _states,
     8: _instruments,
+    11: _zeros,
 }

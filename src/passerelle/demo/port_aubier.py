@@ -86,6 +86,7 @@ _READINGS: dict[str, tuple[Edit, ...]] = {
                 operator="owner of the pair",
                 at_time=time(10, 20),
                 place=OFFICE,
+                tester_zero="one cord, set at 10:05 the same day",
                 note="handed over with the pair",
             )
         ),

@@ -18,14 +18,18 @@ HEAD = (
     "expected loss dB",
     "margin dB",
     "verdict",
+    "acceptance",
     "notes",
 )
 
 
-def table(links: Iterable[tuple[Link, Figures]]) -> list[tuple[Cell, ...]]:
-    """One row a link, under the columns of ``HEAD``; lengths in m, losses in dB, None where not known."""
+def table(links: Iterable[tuple[Link, Figures, str]]) -> list[tuple[Cell, ...]]:
+    """One row a link, under the columns of ``HEAD``: its figures, and how its readings stand.
+
+    Lengths in m, losses in dB, None where not known.
+    """
     rows: list[tuple[Cell, ...]] = []
-    for link, figures in links:
+    for link, figures, acceptance in links:
         ends = ports(link)
         rows.append(
             (
@@ -38,6 +42,7 @@ def table(links: Iterable[tuple[Link, Figures]]) -> list[tuple[Cell, ...]]:
                 _rounded(figures.expected_db),
                 _rounded(None if figures.verdict == "damage" else figures.margin_db),
                 figures.verdict_text,
+                acceptance,
                 neutral(link.notes),
             )
         )

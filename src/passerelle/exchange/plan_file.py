@@ -59,7 +59,7 @@ class PlanFile(Frozen):
     """
 
     format: Literal["passerelle-plan"] = "passerelle-plan"
-    version: Literal[11] = 11
+    version: Literal[12] = 12
     key: Key = ""
     name: str = Field(min_length=1, max_length=120)
     house_rules: HouseRules = Field(default_factory=HouseRules)

@@ -8,7 +8,7 @@ from typing import Literal
 
 from passerelle.core.errors import DoubtfulNumberError, UnitError
 from passerelle.core.sources import Frozen
-from passerelle.core.units import parse_number
+from passerelle.core.units import parse_length, parse_number
 from passerelle.exchange.table_in import BadLine, CellError, matched, read_table, read_workbook, values_of
 
 EXAMPLE = "link,strand,wavelength,direction,loss,date,time,instrument,calibrated,operator,place"
@@ -26,6 +26,9 @@ FIELDS = (
     "operator",
     "place",
     "note",
+    "zero",
+    "length",
+    "result",
 )
 NEEDED = ("link", "strand", "wavelength", "loss")
 _ALIASES = {
@@ -42,7 +45,18 @@ _ALIASES = {
     "operator": ("operator", "by", "technician", "who"),
     "place": ("place", "site", "location"),
     "note": ("note", "remark", "comment", "comments"),
+    "zero": (
+        "zero",
+        "reference set",
+        "reference set at",
+        "set reference",
+        "ref date",
+        "ref time",
+    ),
+    "length": ("length", "length m", "length (m)", "fiber length", "fibre length", "optical length"),
+    "result": ("result", "pass/fail", "pass fail", "status", "verdict"),
 }
+_TEXTS = ("instrument", "operator", "place", "note", "zero")
 Direction = Literal["right", "left", "both"]
 _WAYS: dict[str, Direction] = {
     "": "right",
@@ -60,6 +74,22 @@ _WAYS: dict[str, Direction] = {
     "both": "both",
     "bi": "both",
     "bidirectional": "both",
+}
+Result = Literal["", "pass", "marginal", "fail"]
+_RESULTS: dict[str, Result] = {
+    "": "",
+    "pass": "pass",
+    "passed": "pass",
+    "ok": "pass",
+    "pass*": "marginal",
+    "*pass": "marginal",
+    "marginal": "marginal",
+    "marginal pass": "marginal",
+    "fail": "fail",
+    "failed": "fail",
+    "fail*": "fail",
+    "*fail": "fail",
+    "marginal fail": "fail",
 }
 Reference = Literal["one cord", "two cords", "three cords"]
 _REFERENCES: dict[str, Reference] = {
@@ -85,7 +115,11 @@ _REFERENCES: dict[str, Reference] = {
 
 
 class TableReading(Frozen):
-    """A reading as a line of a table has it: the link by its name, loss in dB, wavelength in nm."""
+    """A reading as a line of a table has it: the link by its name, loss in dB, wavelength in nm.
+
+    ``zero`` is what its tester states of its reference, ``length_m`` what light says of the length, ``result`` what
+    the tester says of the reading.
+    """
 
     line: int
     link: str
@@ -101,6 +135,9 @@ class TableReading(Frozen):
     operator: str = ""
     place: str = ""
     note: str = ""
+    zero: str = ""
+    length_m: float | None = None
+    result: Result = ""
 
 
 class ReadingsRead(Frozen):
@@ -143,6 +180,9 @@ def _reading(line: int, values: Mapping[str, str]) -> TableReading:
     said = values.get("reference", "").strip().lower()
     if said and said not in _REFERENCES:
         raise CellError("reference", f"'{values['reference']}' is no reference: one, two or three cords")
+    result = values.get("result", "").strip().lower()
+    if result not in _RESULTS:
+        raise CellError("result", f"'{values['result']}' is no result of a tester: pass, marginal or fail")
     return TableReading(
         line=line,
         link=values["link"].strip(),
@@ -154,8 +194,19 @@ def _reading(line: int, values: Mapping[str, str]) -> TableReading:
         taken_on=_day(values.get("date", ""), "date"),
         at_time=_clock(values.get("time", "")),
         calibrated_on=_day(values.get("calibrated", ""), "calibrated"),
-        **{name: values.get(name, "").strip()[:120] for name in ("instrument", "operator", "place", "note")},
+        length_m=_length(values.get("length", "")),
+        result=_RESULTS[result],
+        **{name: values.get(name, "").strip()[:120] for name in _TEXTS},
     )
+
+
+def _length(text: str) -> float | None:
+    if not text.strip():
+        return None
+    try:
+        return parse_length(text)
+    except UnitError as error:
+        raise CellError("length", str(error)) from error
 
 
 def _whole(text: str, field: str) -> int:

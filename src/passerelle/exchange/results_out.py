@@ -8,7 +8,8 @@ import zipfile
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from passerelle.core.acceptance.proof import Proof, ProofRow
+from passerelle.core.acceptance.loss_rows import ProofRow
+from passerelle.core.acceptance.proof import Proof
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import Link
 from passerelle.core.link.readings import Reading
@@ -43,6 +44,8 @@ RESULT_HEAD = (
     "at_time",
     "place",
     "note",
+    "marks",
+    "earlier",
 )
 
 
@@ -98,6 +101,15 @@ def _cells(link: Link, row: ProofRow) -> list[Cell]:
         str(read.at_time or "") if read else "",
         read.place if read else "",
         read.note if read else "",
+        "; ".join(row.marks),
+        "; ".join(_earlier(row)),
+    ]
+
+
+def _earlier(row: ProofRow) -> list[str]:
+    """The readings of a row that no longer stand, in words."""
+    return [
+        f"{one.reading.value_db:.2f} dB, {one.judgement}, {_who(one.reading)}: {one.why}" for one in row.earlier
     ]
 
 
@@ -172,8 +184,13 @@ def _link(out: Sheet, one: Tested) -> None:
         head = ("strand", "nm", "way", "dB", "limit", "expected", "", "reference", "instrument, who, when")
         out.table(head, rows, (1.1, 0.9, 0.7, 1.3, 1.6, 1.2, 1.3, 1.5, 4))
     for row in proof.rows:
+        at = f"Strand {row.strand}, {row.wavelength_nm} nm, {'->' if row.direction == 'right' else '<-'}"
         if row.cause:
-            out.line(f"Strand {row.strand}, {row.wavelength_nm} nm: {row.cause.code}. {row.cause.what}")
+            out.line(f"{at}: {row.cause.code}. {row.cause.what}")
+        if row.marks:
+            out.line(f"{at}: {'; '.join(row.marks)}.")
+        for words in _earlier(row):
+            out.line(f"{at}, earlier: {words}.")
     seen = [f"{s.near} to {s.seen if s.seen is not None else 'not seen'}" for s in proof.strands]
     if seen:
         out.line("Strands come out: " + ", ".join(seen) + ".")
@@ -187,7 +204,8 @@ def _link(out: Sheet, one: Tested) -> None:
         limit = "" if judged.limit is None else f", limit {judged.limit:g}"
         passes = {True: "pass", False: "fail", None: "not judged"}[judged.passes]
         at = "" if value.at_mhz is None else f" at {value.at_mhz:g} MHz"
-        out.line(f"{proof.category}, {value.parameter}: {value.value} {judged.unit}{at}{limit}: {passes}")
+        differs = f" ({judged.differs})" if judged.differs else ""
+        out.line(f"{proof.category}, {value.parameter}: {value.value} {judged.unit}{at}{limit}: {passes}{differs}")
     for trace in one.traces:
         _trace(out, trace)
 

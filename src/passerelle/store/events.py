@@ -11,7 +11,7 @@ from sqlalchemy import ColumnElement, select
 from sqlalchemy.orm import Session
 
 from passerelle.core.events import UNDONE, Event, OfLink, Stamp, Withdrawal, withdrawals
-from passerelle.core.upgrade import with_before
+from passerelle.core.upgrade import with_before, with_zero
 from passerelle.store.tables import EventRow
 
 _EVENT: TypeAdapter[Event] = TypeAdapter(Event)
@@ -20,6 +20,8 @@ _EVENTS: TypeAdapter[list[Event]] = TypeAdapter(list[Event])
 
 INSTRUMENTS = 9
 """The schema since which readings say their instrument."""
+ZEROS = 12
+"""The schema since which readings name their reference."""
 OF_PROJECT = ""
 """The link of an event that concerns none."""
 
@@ -74,7 +76,13 @@ def of_links(session: Session, project_id: int, links: Sequence[str]) -> list[Ev
 def _read(session: Session, *wanted: ColumnElement[bool]) -> list[Event]:
     """Events oldest first; a row is never rewritten, so one of an older schema is brought up to date here."""
     rows = session.execute(select(EventRow.body, EventRow.schema).where(*wanted).order_by(EventRow.id))
-    return _EVENTS.validate_python([with_before(body) if schema < INSTRUMENTS else body for body, schema in rows])
+    return _EVENTS.validate_python([_brought_up(body, schema) for body, schema in rows])
+
+
+def _brought_up(body: object, schema: int) -> object:
+    if schema < INSTRUMENTS:
+        body = with_before(body)
+    return with_zero(body) if schema < ZEROS else body
 
 
 def set_standing(session: Session, project_id: int, key: str, *, stands: bool) -> str:

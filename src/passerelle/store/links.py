@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from passerelle.core.events import events_between, readings_by_link
+from passerelle.core.events import Event, events_between, readings_by_link
 from passerelle.core.link.chain import Link
 from passerelle.core.link.keys import keyed, unkeyed
 from passerelle.core.plant.riders import check_taken, laid, off_plant, parts_in, released
@@ -207,9 +207,13 @@ def change_link(session: Session, link_id: int, revision: int, new: Link, label:
 
 
 def change_links(
-    session: Session, project_id: int, changed: list[tuple[StoredLink, Link]], label: str
+    session: Session,
+    project_id: int,
+    changed: list[tuple[StoredLink, Link]],
+    label: str,
+    beside: Sequence[Event] = (),
 ) -> list[StoredLink]:
-    """Replace the content of several links, all as one entry of the history."""
+    """Replace the content of several links, all as one entry of the history, with what happened ``beside``."""
     changes: list[Change] = []
     rows = []
     revision = next_revision(session, project_id)
@@ -219,6 +223,9 @@ def change_links(
             raise ConflictError(stored_link(session, row))
         changes += written(session, row, released(stored.link, new), revision)
         rows.append(row)
+    if beside:
+        events.append(session, project_id, beside)
+        changes += [EventChange(None, event.key) for event in beside]
     if changes:
         record(session, project_id, label, None, changes)
     return stored_links(session, project_id, rows)

@@ -15,7 +15,7 @@ class Base(DeclarativeBase):
     type_annotation_map = {dict[str, Any]: JSON, list[dict[str, Any]]: JSON}  # noqa: RUF012
 
 
-SCHEMA = 11
+SCHEMA = 12
 """The number of the shape of bodies and entries that this program writes: that of its plan files."""
 
 

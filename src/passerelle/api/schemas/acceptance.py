@@ -48,7 +48,8 @@ class ByWhom(BaseModel):
 
 class ReadingWish(ByWhom):
     """A loss reading of a strand of a stretch, in dB; ``zero`` is the key of the reference that it was taken
-    with.
+    with, ``tester_zero`` what the tester itself says of one. ``cleaned``: the faces were cleaned since the reading
+    before it; ``length_checked``: its length is not the plan's, and it is right.
     """
 
     revision: int
@@ -65,7 +66,10 @@ class ReadingWish(ByWhom):
     reference_grade: bool | None = None
     moment: Moment = "after termination"
     zero: Key = ""
+    tester_zero: Label = ""
+    cleaned: bool = False
     length_m: Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)] | None = None
+    length_checked: bool = False
 
 
 class ReferenceWish(ReferenceTaken):
@@ -75,9 +79,11 @@ class ReferenceWish(ReferenceTaken):
 
 
 class VoidWish(BaseModel):
-    """Why a reference no longer holds."""
+    """Why a reference no longer holds, and since when at the place: what was read with it since is withdrawn."""
 
     why: Literal["cord left the source", "power cycle", "another cord", "another wavelength", "meter moved"]
+    lost_on: date | None = None
+    lost_at: time | None = None
 
 
 class InspectionWish(ByWhom):
@@ -283,12 +289,22 @@ class LookWish(BaseModel):
 
 
 class ReadingsRequest(BaseModel):
-    """A table of readings as CSV text or as a workbook in base64, with columns matched by hand where they were."""
+    """A table of readings as CSV text or as a workbook in base64, with columns matched by hand where they were.
+
+    Said once for the batch: with which ``reference`` it was read, what the tester states of it (``tester_zero``),
+    what its cords read when they were joined, whether the faces of what had failed were ``cleaned`` before, and
+    whether lengths that are not the plan's were checked.
+    """
 
     text: Annotated[str, Field(max_length=4_000_000)] = ""
     workbook: Annotated[str, Field(max_length=8_000_000)] = ""
     mapping: dict[str, str] | None = None
     reference: ReferenceMethod | None = None
+    tester_zero: Label = ""
+    joined_db: Annotated[float, Field(ge=0, le=20, allow_inf_nan=False)] | None = None
+    reference_grade: bool | None = None
+    cleaned: bool = False
+    length_checked: bool = False
 
 
 class LooseReading(BaseModel):
@@ -299,7 +315,11 @@ class LooseReading(BaseModel):
 
 
 class ReadingsOut(BaseModel):
-    """A table of readings as it was understood: nothing is taken while a line is bad or fits nothing."""
+    """A table of readings as it was understood: nothing is taken while a line is bad or fits nothing.
+
+    ``without_zero`` of them have no reference on record and prove nothing; ``after_fail`` follow one of the same
+    row that fails, and only count once its faces were cleaned.
+    """
 
     columns: tuple[str, ...]
     fields: tuple[str, ...]
@@ -308,6 +328,8 @@ class ReadingsOut(BaseModel):
     count: int
     problems: tuple[LooseReading, ...]
     taken: int = 0
+    without_zero: int = 0
+    after_fail: int = 0
 
 
 class RecordOut(BaseModel):

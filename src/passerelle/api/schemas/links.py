@@ -26,7 +26,7 @@ class PieceMark(BaseModel):
 
 
 class LinkRowOut(BaseModel):
-    """One row of the list of links."""
+    """One row of the list of links; ``acceptance`` is how its readings stand, empty where nothing was read."""
 
     id: int
     name: str
@@ -39,6 +39,7 @@ class LinkRowOut(BaseModel):
     margin_db: float | None
     house_margin_db: float
     stage: Stage
+    acceptance: str
     pieces: tuple[PieceMark, ...]
 
 

@@ -20,9 +20,9 @@ _DIGITS = 6
 def judged(values: Floats, limits: Floats, uncertainties: Floats, least: Floats) -> Ranks:
     """Judge n readings at once, each of shape (n,), in dB.
 
-    Above the limit fails whatever the uncertainty; below the least that the parts can lose is suspect, never good;
-    at the limit, or below it by less than the uncertainty, is marginal; the rest passes. A value that is no number
-    (no light) fails.
+    Above the limit fails whatever the uncertainty; below zero, or below the least that the parts can lose, is
+    suspect, never good; at the limit, or below it by less than the uncertainty, is marginal; the rest passes. A
+    value that is no number (no light) fails.
 
     Returns:
         Ranks into ``JUDGEMENTS``, shape (n,).
@@ -32,7 +32,7 @@ def judged(values: Floats, limits: Floats, uncertainties: Floats, least: Floats)
     """
     margin = np.round(limits - values, _DIGITS)
     found = np.where((margin <= 0) | (margin < np.round(uncertainties, _DIGITS)), MARGINAL, PASS)
-    found = np.where(np.round(values - least, _DIGITS) < 0, SUSPECT, found)
+    found = np.where((np.round(values, _DIGITS) < 0) | (np.round(values - least, _DIGITS) < 0), SUSPECT, found)
     return np.where(~(margin >= 0), FAIL, found)
 
 

@@ -7,23 +7,18 @@ from dataclasses import replace
 from functools import lru_cache
 from typing import Literal
 
-from passerelle.core.acceptance.causes import Cause, Read, causes
 from passerelle.core.acceptance.inspection import NextStep, cleaner_of, kind_of_face, next_step
-from passerelle.core.acceptance.judgement import Judgement, judge_one
+from passerelle.core.acceptance.loss_rows import ProofRow, loss_rows
 from passerelle.core.acceptance.plan import Task, faces_of, test_plan
-from passerelle.core.acceptance.references import calibration_over
 from passerelle.core.acceptance.stretch import (
-    ShouldRead,
     Stretch,
     Taken,
     channel,
     permanent_link,
     should_read,
-    strands_of,
 )
 from passerelle.core.acceptance.twisted import CopperJudged, judged_copper
 from passerelle.core.accepted import Certified, Inspected, StrandsTraced, TraceTaken
-from passerelle.core.budget.loss import Direction
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.catalog.testing_figures import FaceKind, testing_figures
 from passerelle.core.errors import AcceptanceError
@@ -32,34 +27,9 @@ from passerelle.core.house import HouseRules
 from passerelle.core.link.candidates import undecided_glass, variants
 from passerelle.core.link.chain import Link
 from passerelle.core.link.compose import Chain, compose
-from passerelle.core.link.readings import WAVELENGTH_WINDOW_NM, Reading, is_stale, signature
+from passerelle.core.link.readings import signature
 from passerelle.core.parts.face import Face
 from passerelle.core.sources import Frozen
-
-DARK_DB = 30.0
-"""So much over its plan no light came through: a meter shows its floor."""
-
-
-class ProofRow(Frozen):
-    """A loss reading to take or taken, in dB: its limit, what it should be, what it was, what it is worth.
-
-    ``informs`` is why a reading that is there decides nothing, empty where it does. ``carries`` is the direction of
-    the light that the strand carries when the link is up, empty for none.
-    """
-
-    start: str
-    end: str
-    span: str
-    strand: int
-    far: int
-    wavelength_nm: int
-    direction: Direction
-    carries: str
-    should: ShouldRead
-    reading: Reading | None = None
-    judgement: Judgement | Literal["dark"] | None = None
-    informs: str = ""
-    cause: Cause | None = None
 
 
 class ProofFace(Frozen):
@@ -109,7 +79,20 @@ class Proof(Frozen):
     @property
     def failing(self) -> int:
         """How many readings fail, or cannot be believed."""
-        return sum(1 for row in self.rows if row.judgement in ("fail", "suspect", "dark") and not row.informs)
+        return sum(1 for row in self.rows if row.bad)
+
+    @property
+    def acceptance(self) -> str:
+        """How its readings stand in a few words; empty where nothing was read."""
+        read = [row for row in self.rows if row.reading is not None]
+        if not read:
+            return ""
+        whole = len(self.rows)
+        if self.failing:
+            return f"{self.failing} of {whole} readings {'fails' if self.failing == 1 else 'fail'}"
+        if self.to_read:
+            return f"{self.to_read} of {whole} readings {'is' if self.to_read == 1 else 'are'} missing"
+        return f"all {whole} readings pass" if whole > 1 else "the reading passes"
 
     @property
     def state(self) -> str:
@@ -145,7 +128,7 @@ def proof_of(link: Link, events: Sequence[Event], catalog: Catalog, house: House
     family = stretch.family(catalog) if stretch else None
     rows: tuple[ProofRow, ...] = ()
     if stretch is not None and family is not None and permanent_link(chain) is not None:
-        rows = _rows(stretch, tasks, school_catalog(catalog, house, chain), house)
+        rows = loss_rows(stretch, tasks, school_catalog(catalog, house, chain), house)
     certified = [one for one in standing if isinstance(one, Certified)]
     return Proof(
         span=stretch.span if stretch else "channel",
@@ -162,6 +145,11 @@ def proof_of(link: Link, events: Sequence[Event], catalog: Catalog, house: House
         minutes=round(sum(task.minutes for task in tasks), 1),
         why_not=why_not or _missing(chain, stretch, family),
     )
+
+
+def acceptance_of(link: Link, catalog: Catalog, house: HouseRules) -> str:
+    """How the readings of a link stand in a few words, with the catalog as the house has it; empty without any."""
+    return proof_of(link, (), catalog, house).acceptance if link.readings else ""
 
 
 def _decided(link: Link, catalog: Catalog) -> tuple[Chain, str]:
@@ -237,107 +225,6 @@ def school_catalog(catalog: Catalog, house: HouseRules, chain: Chain) -> Catalog
         return catalog
     outdoors = any({"duct", "buried", "aerial"} & set(s.traits.spaces) for s in chain.glass)
     return _school(catalog, house.limit_school, outdoors)
-
-
-def _rows(stretch: Stretch, tasks: Sequence[Task], catalog: Catalog, house: HouseRules) -> tuple[ProofRow, ...]:
-    known: dict[Taken, ShouldRead] = {}
-    ways: tuple[Direction, ...] = ("right", "left")
-    carried = {way: strands_of(stretch, way) for way in ways}
-    rows = []
-    for task in tasks:
-        if task.kind != "loss" or task.wavelength_nm is None or task.direction == "both":
-            continue
-        reading = _newest(stretch, task)
-        taken = Taken(
-            reference=(reading.reference if reading and reading.reference else house.test_reference),
-            wavelength_nm=task.wavelength_nm,
-            direction=task.direction,
-            reference_grade=reading.reference_grade if reading else house.test_cords == "reference grade",
-            method=(reading.method if reading and reading.method else "light source and power meter"),
-        )
-        if taken not in known:
-            known[taken] = should_read(stretch, taken, catalog)
-        rows.append(_row(task, known[taken], reading, stretch, house, carried))
-    return _with_causes(rows, stretch, catalog)
-
-
-def _row(
-    task: Task,
-    should: ShouldRead,
-    reading: Reading | None,
-    stretch: Stretch,
-    house: HouseRules,
-    carried: dict[Direction, tuple[int, ...]],
-) -> ProofRow:
-    judgement: Judgement | Literal["dark"] | None = None
-    if reading is not None:
-        off = reading.uncertainty_db if reading.uncertainty_db is not None else should.uncertainty_db
-        dark = reading.value_db >= should.expected_db + DARK_DB
-        judgement = "dark" if dark else judge_one(reading.value_db, should.decides_db, off, should.least_db)
-    carries: list[str] = [way for way in carried if task.strand in carried[way]]
-    return ProofRow(
-        start=task.start,
-        end=task.end,
-        span=task.span,
-        strand=task.strand,
-        far=task.far,
-        wavelength_nm=task.wavelength_nm or 0,
-        direction="left" if task.direction == "left" else "right",
-        carries=" and ".join(carries),
-        should=should,
-        reading=reading,
-        judgement=judgement,
-        informs=_informs(reading, stretch, house) if reading else "",
-    )
-
-
-def _informs(reading: Reading, stretch: Stretch, house: HouseRules) -> str:
-    if is_stale(stretch.chain.link.elements, reading):
-        return "it is stale: a piece between its test points was changed since"
-    return reading.why_not or calibration_over(reading.calibrated_on, reading.taken_on, house)
-
-
-def _newest(stretch: Stretch, task: Task) -> Reading | None:
-    """The newest reading of a row that was not withdrawn, later ones of the same minute last."""
-    same = [
-        reading
-        for reading in stretch.chain.link.readings
-        if (reading.start, reading.end) == (task.start, task.end)
-        and not reading.withdrawn
-        and reading.strand in (None, task.strand)
-        and reading.direction in (task.direction, "both")
-        and reading.wavelength_nm is not None
-        and abs(reading.wavelength_nm - (task.wavelength_nm or 0)) <= WAVELENGTH_WINDOW_NM
-    ]
-    return max(enumerate(same), key=lambda one: (one[1].when, one[0]))[1] if same else None
-
-
-def _with_causes(rows: list[ProofRow], stretch: Stretch, catalog: Catalog) -> tuple[ProofRow, ...]:
-    read = [row for row in rows if row.reading is not None and row.judgement is not None]
-    single = stretch.family(catalog) == "single-mode"
-    found = causes([_as_read(row, single) for row in read])
-    named = {id(read[number]): cause for number, cause in found.items()}
-    return tuple(row.model_copy(update={"cause": named[id(row)]}) if id(row) in named else row for row in rows)
-
-
-def _as_read(row: ProofRow, single: bool) -> Read:
-    assert row.reading is not None  # only rows with a reading are asked
-    dark = row.judgement == "dark"
-    glass = sum(one.term.expected_db for one in row.should.terms if one.term.part == "fiber")
-    pair = max((one.term.worst_db for one in row.should.terms if one.term.part == "mated pair"), default=0.75)
-    return Read(
-        strand=row.strand,
-        wavelength_nm=row.wavelength_nm,
-        direction=row.direction,
-        value_db=None if dark else row.reading.value_db,
-        limit_db=row.should.decides_db,
-        expected_db=row.should.expected_db,
-        least_db=row.should.least_db,
-        judgement="fail" if dark or row.judgement == "dark" or row.judgement is None else row.judgement,
-        glass_db=glass,
-        single_mode=single,
-        pair_db=pair,
-    )
 
 
 def _faces(chain: Chain, standing: Sequence[Event], catalog: Catalog) -> tuple[ProofFace, ...]:

@@ -145,7 +145,7 @@ class ShouldRead(Frozen):
     """What a reading of a stretch should be, in dB.
 
     ``limit_db`` is the worst that its parts may lose, ``least_db`` the least that they can, ``expected_db``
-    between.
+    between; a reading repeats within ``repeatability_db``.
     ``pairs_counted`` are the mated pairs in the limit. ``outside_db`` is the worst of all that lies between the
     reading's planes and the modules; the application's own limit less that is ``application_db``, None where
     the application is not read at this wavelength. The tighter of the two ``decides``.
@@ -157,6 +157,7 @@ class ShouldRead(Frozen):
     pairs_counted: int
     uncertainty_db: float
     uncertainty_source: Source
+    repeatability_db: float
     terms: tuple[ReadTerm, ...]
     complete: bool
     application: str = ""
@@ -169,16 +170,30 @@ class ShouldRead(Frozen):
         """The tighter of the stretch's own limit and what the application leaves."""
         return self.limit_db if self.application_db is None else min(self.limit_db, self.application_db)
 
+    @property
+    def refused(self) -> str:
+        """Why no reading taken so can pass; empty where one can."""
+        if self.decides_db >= self.uncertainty_db:
+            return ""
+        return (
+            f"the limit of {max(self.decides_db, 0):.2f} dB is less than the {self.uncertainty_db:.2f} dB by which "
+            "this method may be off: set the reference with one cord, so that both end connections are read"
+        )
+
 
 @dataclass(frozen=True)
 class Taken:
-    """How a reading is taken: method, reference, cords, wavelength in nm, where the light goes."""
+    """How a reading is taken: method, reference, cords, wavelength in nm, where the light goes.
+
+    ``joined_db`` is what the test cords read when they were joined for the reference, None where nobody read it.
+    """
 
     reference: ReferenceMethod
     wavelength_nm: int
     direction: Direction = "right"
     reference_grade: bool = False
     method: Method = "light source and power meter"
+    joined_db: float | None = None
 
 
 def should_read(stretch: Stretch, taken: Taken, catalog: Catalog) -> ShouldRead:
@@ -198,7 +213,8 @@ def should_read(stretch: Stretch, taken: Taken, catalog: Catalog) -> ShouldRead:
     off, source = uncertainty_db(taken.method, taken.reference, family, reference_grade=taken.reference_grade)
     pairs = sum(1 for one in counted if one.term.part == "mated pair")
     worst = sum(one.term.worst_db for one in counted)
-    lost = _reference_pair(left_out, family, reference_grade=taken.reference_grade)
+    lost = left_out * (taken.joined_db or 0.0)
+    spread = testing_figures().repeatability_db(taken.method, reference_grade=taken.reference_grade)
     application = _application(stretch, taken, catalog, counted)
     return ShouldRead(
         limit_db=round(worst, 6),
@@ -207,6 +223,7 @@ def should_read(stretch: Stretch, taken: Taken, catalog: Catalog) -> ShouldRead:
         pairs_counted=pairs,
         uncertainty_db=off,
         uncertainty_source=source,
+        repeatability_db=spread,
         terms=tuple(sorted(counted, key=lambda one: stretch.chain.link.index(one.term.at))),
         complete=_complete(stretch, inner),
         **application,
@@ -278,14 +295,6 @@ def _end_term(joint: Joint | None, standing: Standing, taken: Taken, catalog: Ca
         least=0.0,
         least_source=direction_words(taken.reference),
     )
-
-
-def _reference_pair(left_out: int, family: Family, *, reference_grade: bool) -> float:
-    """What the pairs in the reference may have lost, in dB: by so much a reading can be below its parts."""
-    if not left_out:
-        return 0.0
-    each = testing_figures().grade_of(family).joined_db if reference_grade else 0.5
-    return left_out * each
 
 
 def _complete(stretch: Stretch, inner: Iterable[ReadTerm]) -> bool:

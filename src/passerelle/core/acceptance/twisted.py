@@ -11,7 +11,10 @@ from passerelle.core.sources import Frozen, Source
 
 
 class CopperJudged(Frozen):
-    """A result of a tester with its limit there: ``passes`` is None where there is nothing to judge it by."""
+    """A result of a tester with its limit there: ``passes`` is None where there is nothing to judge it by.
+
+    ``differs`` is told where the tester and the limit do not agree.
+    """
 
     value: CopperValue
     limit: float | None
@@ -19,6 +22,7 @@ class CopperJudged(Frozen):
     unit: str
     passes: bool | None
     source: Source | None
+    differs: str = ""
 
 
 def class_of(category: str) -> CopperClass:
@@ -76,8 +80,19 @@ def _judged(value: CopperValue, of: CopperClass) -> CopperJudged:
     if limit is None or value.value is None:
         return CopperJudged(value=value, limit=None, margin=None, unit=unit, passes=value.passes, source=None)
     margin = round(limit - value.value if most else value.value - limit, 3)
+    passes = margin >= 0 and value.passes is not False
+    differs = ""
+    if value.passes is not None and value.passes != (margin >= 0):
+        said, here = ("passes", "fails") if value.passes else ("fails", "passes")
+        differs = f"its tester says that it {said}, by the limit here it {here}: it fails if either does"
     return CopperJudged(
-        value=value, limit=round(limit, 2), margin=margin, unit=unit, passes=margin >= 0, source=of.source
+        value=value,
+        limit=round(limit, 2),
+        margin=margin,
+        unit=unit,
+        passes=passes,
+        source=of.source,
+        differs=differs,
     )
 
 

@@ -73,8 +73,9 @@ class Term:
     """One contribution to the loss of a kind of chain, before its lengths are known.
 
     Of glass (``column`` is its place among the lines) the three values are in dB/m, else in dB; of splices that are
-    assumed ``every_m`` of it in dB each. ``existing``: they are in cable that is there. ``what`` may hold
-    ``{length}`` and ``{count}``, where those are said. ``position`` is that of its piece in the chain.
+    assumed ``every_m`` of it in dB each. ``existing``: they are in cable that is there. A reading that ``proves``
+    nothing counts against the link only. ``what`` may hold ``{length}`` and ``{count}``, where those are said.
+    ``position`` is that of its piece in the chain.
     """
 
     at: str
@@ -91,6 +92,7 @@ class Term:
     covers: tuple[str, ...] = ()
     every_m: float = 0.0
     existing: bool = False
+    proves: bool = True
 
     def factor(self, lengths_m: Floats) -> Floats:
         """By what the values are multiplied for lines of these lengths in m: those of its column, any shape.

@@ -213,6 +213,7 @@ class Catalog:
     absent: tuple[Absent, ...] = ()
     teachings: tuple[Teaching, ...] = ()
     reel_m: float = 6000.0
+    calibration_days: float = 365.0
 
     def application(self, name: str) -> Application:
         """The application of this clause name."""

@@ -70,6 +70,15 @@ class Uncertainty(Frozen):
     source: Source
 
 
+class Repeatability(Frozen):
+    """How far two readings of the same strand may differ in dB, with ordinary and with reference-grade cords."""
+
+    method: str
+    db: float
+    reference_grade_db: float
+    source: Source
+
+
 class ExtraUncertainty(Frozen):
     """What the pairs that a reference leaves in add to the uncertainty, in dB."""
 
@@ -214,6 +223,7 @@ class TestingFigures(Frozen):
     cable_allowance: tuple[CableAllowance, ...]
     joint_allowance: tuple[JointAllowance, ...]
     uncertainty: tuple[Uncertainty, ...]
+    repeatability: tuple[Repeatability, ...]
     extra_uncertainty: ExtraUncertainty
     array_method: tuple[ArrayMethod, ...]
     array_wear: ArrayWear
@@ -237,6 +247,11 @@ class TestingFigures(Frozen):
     def uncertainty_of(self, method: str, family: Family) -> Uncertainty:
         """How far a method may be off at a family of glass."""
         return next(one for one in self.uncertainty if (one.method, one.family) == (method, family))
+
+    def repeatability_db(self, method: str, *, reference_grade: bool) -> float:
+        """How far two readings by a method may differ though nothing changed, in dB."""
+        row = next(one for one in self.repeatability if one.method == method)
+        return row.reference_grade_db if reference_grade else row.db
 
     def joints_of(self, school: School) -> JointAllowance:
         """The joints of a school; raises CatalogError where it has none of its own."""

@@ -43,8 +43,11 @@ class Reading(Frozen):
 
     ``strand`` is the position at that left face of the fiber that was read, ``far_strand`` the one at that right
     face; None where it stands for all of them. ``instrument`` is the meter's serial number, ``zero`` the key of
-    the reference that it was taken with, ``length_m`` what light says of the length. ``recorded_before``: it was
-    taken before instruments were written down, and counts by what was asked then.
+    the reference that it was taken with, ``tester_zero`` what its tester itself says of one, ``joined_db`` what
+    the test cords read when they were joined for it; ``length_m`` what light says of the length.
+    ``recorded_before``: it was taken before instruments were written down, and counts by what was asked then.
+    ``cleaned``: the faces were cleaned since the reading before it. ``tester_result`` is what its tester said of it
+    by its own limit, empty where it said nothing.
 
     ``near_joint`` and ``far_joint`` say whether the adapter just outside each face is in the value. A field that
     is None was not said: such a reading informs and never decides. ``signature`` is that of the pieces between
@@ -75,6 +78,10 @@ class Reading(Frozen):
     at_time: time | None = None
     place: Label = ""
     zero: Key = ""
+    tester_zero: Label = ""
+    joined_db: Annotated[float, Field(ge=0, le=20, allow_inf_nan=False)] | None = None
+    cleaned: bool = False
+    tester_result: Literal["", "pass", "marginal", "fail"] = ""
     length_m: Annotated[float, Field(ge=0, le=1e6, allow_inf_nan=False)] | None = None
     recorded_before: bool = False
     note: Label = ""
@@ -108,11 +115,9 @@ class Reading(Frozen):
 
     @property
     def why_not(self) -> str:
-        """Why it informs only, whatever the link is; empty where it may decide."""
+        """Why it informs only, whatever the link is and whatever it reads; empty where it may decide."""
         if self.withdrawn:
             return f"it was withdrawn: {self.withdrawn}"
-        if self.missing:
-            return f"not said: {', '.join(self.missing)}"
         if self.method == "trace, one direction":
             return "a trace from one end may show a gain or too little: the other direction is needed"
         if self.calibrated_on and self.taken_on and self.calibrated_on > self.taken_on:
@@ -123,6 +128,15 @@ class Reading(Frozen):
             return f"a reference with {self.reference} includes {included}, which is not what was said"
         return ""
 
+    @property
+    def lacks(self) -> str:
+        """Why it decides nothing for the link, though it counts against it; empty where nothing is lacking."""
+        if self.missing:
+            return f"not said: {', '.join(self.missing)}"
+        if not (self.zero or self.tester_zero or self.recorded_before):
+            return "no reference is on record: set one, or enter the one that its tester states"
+        return ""
+
     def holds_at(self, wavelengths_nm: Sequence[int], direction: str) -> bool:
         """Whether it was taken in this direction and within 20 nm of every one of these wavelengths."""
         here = self.wavelength_nm
@@ -130,6 +144,12 @@ class Reading(Frozen):
         return (
             same_way and here is not None and all(abs(nm - here) <= WAVELENGTH_WINDOW_NM for nm in wavelengths_nm)
         )
+
+    def may_hold_at(self, wavelengths_nm: Sequence[int], direction: str) -> bool:
+        """The same where its wavelength or direction was not said: it may be of any."""
+        same_way = self.direction in (None, "both", direction)
+        here = self.wavelength_nm
+        return same_way and (here is None or all(abs(nm - here) <= WAVELENGTH_WINDOW_NM for nm in wavelengths_nm))
 
     @property
     def pairs_hidden(self) -> int:
@@ -148,6 +168,34 @@ class Reading(Frozen):
         if self.instrument:
             how += f", instrument {self.instrument}"
         return Source(body="reading", document="this project", clause=f"{self.taken_on}", note=how)
+
+
+def calibration_over(calibrated_on: date | None, used_on: date | None, most_days: float) -> str:
+    """Why a calibration no longer held on a day; empty where it did, or a date is missing."""
+    if calibrated_on is None or used_on is None:
+        return ""
+    days = (used_on - calibrated_on).days
+    if days <= most_days:
+        return ""
+    return f"The instrument was calibrated {days} days before; the house lets one hold {most_days:g}."
+
+
+def repeats(reading: Reading, others: Sequence[Reading], repeatability_db: float) -> bool:
+    """Whether a reading below zero was read again under another reference and came out alike, in dB.
+
+    Both are then nothing lost, give or take the repeatability; one alone is not believed.
+    """
+    if not -repeatability_db - 1e-9 <= reading.value_db < 0 or not reading.zero:
+        return False
+    here = reading.start, reading.end, reading.strand, reading.direction, reading.wavelength_nm, reading.reference
+    return any(
+        (other.start, other.end, other.strand, other.direction, other.wavelength_nm, other.reference) == here
+        and other.zero not in ("", reading.zero)
+        and not other.withdrawn
+        and other.value_db >= -repeatability_db - 1e-9
+        and abs(other.value_db - reading.value_db) <= repeatability_db + 1e-9
+        for other in others
+    )
 
 
 def between(elements: Sequence[Element], reading: Reading) -> tuple[Element, ...] | None:

@@ -9,7 +9,7 @@ from typing import Literal
 from passerelle.core.acceptance.proof import Proof, proof_of
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.events import Event, not_withdrawn
-from passerelle.core.findings import Verdict
+from passerelle.core.findings import Verdict, with_acceptance
 from passerelle.core.house import HouseRules
 from passerelle.core.link.candidates import undecided_glass, variants
 from passerelle.core.link.chain import Link
@@ -251,7 +251,7 @@ def handover_of(
         name=link.name,
         key=link.key,
         ends=(ends[0], ends[1]),
-        verdict=found.verdict_text,
+        verdict=with_acceptance(found.verdict_text, proof.acceptance),
         chain=tuple(_piece(element) for element in link.elements),
         length=format_length(found.length_m) if found.length_m is not None else "not known",
         strands=_strands(strand_table(link, catalog)),
@@ -309,7 +309,7 @@ def _readings(proof: Proof) -> tuple[tuple[str, ...], ...]:
             f"{row.reading.value_db:.2f} dB" if row.reading else "not read",
             f"{row.should.decides_db:.2f} dB",
             str(row.judgement or ""),
-            row.informs,
+            row.informs or "; ".join(row.marks),
         )
         for row in proof.rows
     )
