@@ -34,6 +34,7 @@ BY = {
     "taken_on": day(),
     "at_time": time_of_day(-30),
 }
+STATED = {"tester_zero": "one cord, set at 08:00"}
 ZERO = {"method": "one cord", "family": "single-mode", "wavelength_nm": 1310, "loop_mm": 30} | {
     "reference_grade": True
 }
@@ -46,7 +47,7 @@ def proof(client: TestClient, link: int = CRANE) -> Any:
 def reading(client: TestClient, value: float, link: int = CRANE, strand: int = 1, **more: Any) -> Any:
     revision = client.get(f"{API}/links/{link}").json()["revision"]
     told = {"revision": revision, "start": "run-1", "end": "run-1", "strand": strand, "far_strand": 3 - strand}
-    told |= {"wavelength_nm": 1310, "direction": "right", "value_db": value, **BY, **more}
+    told |= {"wavelength_nm": 1310, "direction": "right", "value_db": value, **BY, **STATED, **more}
     return client.post(f"{API}/links/{link}/readings", json=told)
 
 
@@ -59,8 +60,13 @@ def test_a_reading_is_judged_and_undo_withdraws_it(client: TestClient) -> None:
     made = reading(client, 2.4).json()
     row = made["proof"]["rows"][0]
     assert (row["judgement"], row["cause"]["code"], made["failing"]) == ("fail", "dirty face", 1)
-    assert reading(client, 0.7).json()["proof"]["rows"][0]["judgement"] == "pass"
-    assert len(client.get(f"{API}/links/{CRANE}").json()["link"]["readings"]) == 2
+    again = reading(client, 0.7).json()["proof"]["rows"][0]
+    assert (again["judgement"], again["earlier"][0]["judgement"]) == ("fail", "pass"), (
+        "nobody said that it was cleaned"
+    )
+    undo(client)
+    assert reading(client, 0.7, cleaned=True).json()["proof"]["rows"][0]["judgement"] == "pass"
+    assert len(client.get(f"{API}/links/{CRANE}").json()["link"]["readings"]) == 3
     undo(client)
     assert proof(client)["proof"]["rows"][0]["judgement"] == "fail"
     undo(client)
@@ -170,7 +176,7 @@ def test_a_table_with_columns_of_its_own_is_taken_as_one_entry_or_not_at_all(cli
     seen = client.post(f"{API}/projects/1/readings/preview", json={"text": TABLE}).json()
     assert (seen["count"], seen["problems"]) == (2, [])
     for text, words in (
-        (TABLE.replace("0.75 dB", "1,250"), "thousand or a fraction"),
+        (TABLE.replace("0.75 dB", "1,250"), "can mean 1250 or 1.25"),
         (TABLE.replace("Crane 3;2", "Crane 33;2"), "no link of this name"),
         (TABLE.replace("Crane 3;2", "Crane 3;7"), "uses the strands 1, 2"),
         (TABLE.replace(GERMAN_DAY, "11/26/26"), "no day that is sure"),
@@ -179,7 +185,7 @@ def test_a_table_with_columns_of_its_own_is_taken_as_one_entry_or_not_at_all(cli
         bad = client.post(f"{API}/projects/1/readings", json={"text": text}).json()
         assert (bad["taken"], words in bad["problems"][0]["message"]) == (0, True), text
     assert client.get(f"{API}/links/{CRANE}").json()["link"]["readings"] == []
-    assert client.post(f"{API}/projects/1/readings", json={"text": TABLE}).json()["taken"] == 2
+    assert client.post(f"{API}/projects/1/readings", json={"text": TABLE, **STATED}).json()["taken"] == 2
     assert [row["judgement"] for row in proof(client)["proof"]["rows"]] == ["pass", None, "pass", None]
     undo(client)
     assert [row["judgement"] for row in proof(client)["proof"]["rows"]] == [None] * 4

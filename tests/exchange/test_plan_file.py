@@ -21,7 +21,7 @@ from passerelle.core.plant.riders import laid, off_plant
 from passerelle.core.review import review
 from passerelle.core.selection.question import answer
 from passerelle.core.selection.wish import Question
-from passerelle.core.upgrade import VERSION
+from passerelle.core.upgrade import VERSION, ZERO_UNKNOWN
 from passerelle.demo.plant import demo_plant
 from passerelle.demo.port_aubier import demo_links
 from passerelle.exchange.plan_file import PlanFileError, read_plan, write_plan
@@ -66,6 +66,9 @@ def test_a_file_of_each_version_stays_readable(catalog: Catalog) -> None:
         assert {"trace", "void"} <= {e.kind for e in plan.events} if version >= 9 else True
         old = [r for link in plan.links for r in link.readings if not r.instrument]
         assert all(reading.recorded_before for reading in old)
+        said = [r.tester_zero for link in plan.links for r in link.readings if not (r.zero or r.recorded_before)]
+        assert set(said) <= ({ZERO_UNKNOWN, "one cord, 08:00"} if version >= 12 else {ZERO_UNKNOWN})
+        assert all(r.lacks == "" or "not said" in r.lacks for link in plan.links for r in link.readings)
         states = {e.state for link in plan.links for e in link.elements}
         assert {"planned", "existing"} <= states if version >= 3 else states == {"planned"}
         assert ("delivered" in states) == (version >= 8)

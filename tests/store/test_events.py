@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import sqlite3
+from datetime import time
 from pathlib import Path
 
 import pytest
@@ -11,7 +12,7 @@ from hypothesis import strategies as st
 from sqlalchemy import text
 from sqlalchemy.orm import Session
 
-from passerelle.core.accepted import TraceTaken
+from passerelle.core.accepted import ReferenceTaken, ReferenceVoid, TraceTaken
 from passerelle.core.events import ReadingTaken, not_withdrawn, standing
 from passerelle.core.link.chain import Link
 from passerelle.core.link.edits import Edit, Insert, Measure, Remove, Reverse, Withdraw, apply_edits
@@ -19,6 +20,7 @@ from passerelle.core.link.readings import Reading, is_stale
 from passerelle.core.parts.kinds.cord import Cord
 from passerelle.core.parts.piece import Plug
 from passerelle.core.plant.records import SHELVES
+from passerelle.core.upgrade import ZERO_UNKNOWN
 from passerelle.exchange.plan_file import read_plan
 from passerelle.store import events, history, projects
 from passerelle.store import links as stored_links
@@ -295,4 +297,21 @@ def test_the_database_of_version_11_opens_with_its_splices_and_its_ports(tmp_pat
         assert session.execute(text("SELECT count(*) FROM port_use")).scalar_one() == used, (
             "undo and redo keep them"
         )
+    opened.close()
+
+
+def test_the_database_of_version_12_opens_with_its_references(tmp_path: Path) -> None:
+    opened = Database(old_database(tmp_path, "v12"))
+    with opened.read() as session:
+        item = next(one for one in stored_links.links(session, 1) if one.link.name == "Crane 3")
+        happened = events.of_project(session, 1)
+    reference = next(one for one in reversed(happened) if isinstance(one, ReferenceTaken))
+    lost = next(one for one in reversed(happened) if isinstance(one, ReferenceVoid))
+    assert (reference.core_um, lost.of, lost.lost_at) == (9.0, reference.key, time(11, 0))
+    kept = [
+        (r.value_db, r.cleaned, r.tester_result, r.joined_db) for r in item.link.readings if r.zero == reference.key
+    ]
+    assert kept == [(2.4, False, "fail", 0.1), (0.7, True, "pass", 0.1)]
+    before = [r for r in item.link.readings if not r.zero and not r.recorded_before]
+    assert {r.tester_zero for r in before} <= {ZERO_UNKNOWN}, "readings of version 11 count as they did"
     opened.close()

@@ -28,7 +28,7 @@ from passerelle.api.schemas.acceptance import (
 from passerelle.api.schemas.common import RowId
 from passerelle.api.state import database_of, writing
 from passerelle.api.views import catalog_of
-from passerelle.core.acceptance.admission import check_day, check_reading
+from passerelle.core.acceptance.admission import check_day, check_reading, cleaned_since
 from passerelle.core.acceptance.arrays import ArrayWay, array_ways
 from passerelle.core.acceptance.inspection import graded
 from passerelle.core.acceptance.methods import Setup, check_joined, refuse_one_cord, uncertainty_db
@@ -246,6 +246,9 @@ def _reading(session: Session, item: StoredLink, wish: ReadingWish, house: House
         far_joint=far,
         joined_db=taken.joined_db if taken else None,
     )
+    if not reading.cleaned:
+        happened = events.of_links(session, item.project_id, [item.link.key])
+        reading = reading.model_copy(update={"cleaned": cleaned_since(reading, happened)})
     today = events.now(session).date()
     limits = school_catalog(catalog, house, chain)
     check_reading(stretch, reading, limits, today, length_checked=wish.length_checked)

@@ -306,7 +306,7 @@ def measure_array(request: Request, link_id: RowId, wish: MeasureArray) -> Proof
             direction="right",
             value_db=value,
             reference=zero.taken.method,
-            zero=zero.taken.key,
+            tester_zero=f"{zero.taken.method}, by the power meter {zero.taken.instrument}".strip(),
             reference_grade=zero.taken.reference_grade,
             **by,
         )

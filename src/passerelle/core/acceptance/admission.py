@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import date, timedelta
 
 from passerelle.core.acceptance.stretch import Stretch, Taken, should_read
+from passerelle.core.accepted import FaceStep, Inspected
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.errors import AcceptanceError
+from passerelle.core.events import Event, ReadingTaken, not_withdrawn
 from passerelle.core.link.readings import Reading
 from passerelle.core.parts.piece import Line
 from passerelle.core.sources import Source, estimated
@@ -18,6 +21,8 @@ LENGTH_SHARE, INDEX_SHARE, UNMEASURED_M, MEASURED_M = 0.03, 0.01, 10.0, 2.0
 LENGTH_SOURCE: Source = estimated(
     "light and plan differ by 3 % at most, 1 % for the index, and 10 m where nobody measured the cable"
 )
+CLEANING: tuple[FaceStep, ...] = ("clean dry", "clean wet to dry", "exchange", "terminate again")
+"""Steps at a face after which a fail may be read again."""
 _MEASURED = ("wheel", "pulled", "light")
 
 
@@ -41,6 +46,19 @@ def check_reading(
     if reading.length_m is not None and not length_checked:
         _check_length(stretch, reading.length_m)
     _check_method(stretch, reading, catalog)
+
+
+def cleaned_since(reading: Reading, happened: Sequence[Event]) -> bool:
+    """Whether a face of the link was cleaned or made new since the same row was read last, by what is on record."""
+    row = reading.start, reading.end, reading.strand, reading.wavelength_nm, reading.direction
+    for event in reversed(list(not_withdrawn(happened))):
+        if isinstance(event, Inspected) and event.step in CLEANING:
+            return True
+        if isinstance(event, ReadingTaken):
+            before = event.reading
+            if (before.start, before.end, before.strand, before.wavelength_nm, before.direction) == row:
+                return False
+    return False
 
 
 def check_day(taken_on: date | None, today: date) -> None:

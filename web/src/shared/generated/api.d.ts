@@ -2058,7 +2058,7 @@ export interface paths {
         put?: never;
         /**
          * Void Reference
-         * @description Say that a reference no longer holds, and why; readings that were taken before stay.
+         * @description Say that a reference no longer holds, why and since when; what was read with it after that is withdrawn.
          */
         post: operations["void_reference_api_v1_projects__project_id__references__key__void_post"];
         delete?: never;
@@ -5536,6 +5536,8 @@ export interface components {
         /**
          * CopperJudged
          * @description A result of a tester with its limit there: ``passes`` is None where there is nothing to judge it by.
+         *
+         *     ``differs`` is told where the tester and the limit do not agree.
          */
         CopperJudged: {
             value: components["schemas"]["CopperValue"];
@@ -5548,6 +5550,11 @@ export interface components {
             /** Passes */
             passes: boolean | null;
             source: components["schemas"]["Source"] | null;
+            /**
+             * Differs
+             * @default
+             */
+            differs: string;
         };
         /**
          * CopperValue
@@ -6339,6 +6346,17 @@ export interface components {
             share: number;
             /** Pulled */
             pulled: boolean;
+        };
+        /**
+         * EarlierReading
+         * @description A reading that no longer stands for its row, what it was worth, and why another one stands.
+         */
+        EarlierReading: {
+            reading: components["schemas"]["Reading"];
+            /** Judgement */
+            judgement: ("fail" | "suspect" | "marginal" | "pass") | "dark";
+            /** Why */
+            why: string;
         };
         /**
          * EditRequest
@@ -8746,7 +8764,7 @@ export interface components {
         };
         /**
          * LinkRowOut
-         * @description One row of the list of links.
+         * @description One row of the list of links; ``acceptance`` is how its readings stand, empty where nothing was read.
          */
         LinkRowOut: {
             /** Id */
@@ -8773,6 +8791,8 @@ export interface components {
              * @enum {string}
              */
             stage: "survey" | "layout" | "match" | "budget" | "order" | "test" | "turn up";
+            /** Acceptance */
+            acceptance: string;
             /** Pieces */
             pieces: components["schemas"]["PieceMark"][];
         };
@@ -11244,8 +11264,10 @@ export interface components {
          * ProofRow
          * @description A loss reading to take or taken, in dB: its limit, what it should be, what it was, what it is worth.
          *
-         *     ``informs`` is why a reading that is there decides nothing, empty where it does. ``carries`` is the direction of
-         *     the light that the strand carries when the link is up, empty for none.
+         *     ``informs`` is why a reading that is there decides nothing, empty where it does; ``marks`` is what else is to be
+         *     known of it. ``refused`` is why the house's method cannot prove this row. ``earlier`` are the readings that it
+         *     came after, or that came after it and do not count, oldest first. ``carries`` is the direction of the light that
+         *     the strand carries when the link is up, empty for none.
          */
         ProofRow: {
             /** Start */
@@ -11276,6 +11298,21 @@ export interface components {
              * @default
              */
             informs: string;
+            /**
+             * Marks
+             * @default []
+             */
+            marks: string[];
+            /**
+             * Refused
+             * @default
+             */
+            refused: string;
+            /**
+             * Earlier
+             * @default []
+             */
+            earlier: components["schemas"]["EarlierReading"][];
             cause?: components["schemas"]["Cause"] | null;
         };
         /**
@@ -11553,8 +11590,11 @@ export interface components {
          *
          *     ``strand`` is the position at that left face of the fiber that was read, ``far_strand`` the one at that right
          *     face; None where it stands for all of them. ``instrument`` is the meter's serial number, ``zero`` the key of
-         *     the reference that it was taken with, ``length_m`` what light says of the length. ``recorded_before``: it was
-         *     taken before instruments were written down, and counts by what was asked then.
+         *     the reference that it was taken with, ``tester_zero`` what its tester itself says of one, ``joined_db`` what
+         *     the test cords read when they were joined for it; ``length_m`` what light says of the length.
+         *     ``recorded_before``: it was taken before instruments were written down, and counts by what was asked then.
+         *     ``cleaned``: the faces were cleaned since the reading before it. ``tester_result`` is what its tester said of it
+         *     by its own limit, empty where it said nothing.
          *
          *     ``near_joint`` and ``far_joint`` say whether the adapter just outside each face is in the value. A field that
          *     is None was not said: such a reading informs and never decides. ``signature`` is that of the pieces between
@@ -11630,6 +11670,24 @@ export interface components {
              * @default
              */
             zero: string;
+            /**
+             * Tester Zero
+             * @default
+             */
+            tester_zero: string;
+            /** Joined Db */
+            joined_db?: number | null;
+            /**
+             * Cleaned
+             * @default false
+             */
+            cleaned: boolean;
+            /**
+             * Tester Result
+             * @default
+             * @enum {string}
+             */
+            tester_result: "" | "pass" | "marginal" | "fail";
             /** Length M */
             length_m?: number | null;
             /**
@@ -11666,7 +11724,8 @@ export interface components {
         /**
          * ReadingWish
          * @description A loss reading of a strand of a stretch, in dB; ``zero`` is the key of the reference that it was taken
-         *     with.
+         *     with, ``tester_zero`` what the tester itself says of one. ``cleaned``: the faces were cleaned since the reading
+         *     before it; ``length_checked``: its length is not the plan's, and it is right.
          */
         ReadingWish: {
             /**
@@ -11741,12 +11800,30 @@ export interface components {
              * @default
              */
             zero: string;
+            /**
+             * Tester Zero
+             * @default
+             */
+            tester_zero: string;
+            /**
+             * Cleaned
+             * @default false
+             */
+            cleaned: boolean;
             /** Length M */
             length_m?: number | null;
+            /**
+             * Length Checked
+             * @default false
+             */
+            length_checked: boolean;
         };
         /**
          * ReadingsOut
          * @description A table of readings as it was understood: nothing is taken while a line is bad or fits nothing.
+         *
+         *     ``without_zero`` of them have no reference on record and prove nothing; ``after_fail`` follow one of the same
+         *     row that fails, and only count once its faces were cleaned.
          */
         ReadingsOut: {
             /** Columns */
@@ -11768,10 +11845,24 @@ export interface components {
              * @default 0
              */
             taken: number;
+            /**
+             * Without Zero
+             * @default 0
+             */
+            without_zero: number;
+            /**
+             * After Fail
+             * @default 0
+             */
+            after_fail: number;
         };
         /**
          * ReadingsRequest
          * @description A table of readings as CSV text or as a workbook in base64, with columns matched by hand where they were.
+         *
+         *     Said once for the batch: with which ``reference`` it was read, what the tester states of it (``tester_zero``),
+         *     what its cords read when they were joined, whether the faces of what had failed were ``cleaned`` before, and
+         *     whether lengths that are not the plan's were checked.
          */
         ReadingsRequest: {
             /**
@@ -11790,6 +11881,25 @@ export interface components {
             } | null;
             /** Reference */
             reference?: ("one cord" | "two cords" | "three cords" | "launch and receive cords") | null;
+            /**
+             * Tester Zero
+             * @default
+             */
+            tester_zero: string;
+            /** Joined Db */
+            joined_db?: number | null;
+            /** Reference Grade */
+            reference_grade?: boolean | null;
+            /**
+             * Cleaned
+             * @default false
+             */
+            cleaned: boolean;
+            /**
+             * Length Checked
+             * @default false
+             */
+            length_checked: boolean;
         };
         /**
          * ReceivePower
@@ -12069,6 +12179,9 @@ export interface components {
         /**
          * ReferenceSeen
          * @description A reference with whether it holds; ``why_void`` is empty while it does. ``warns`` is what else to know.
+         *
+         *     ``voided`` is why it was said to be lost, ``lost_on`` and ``lost_at`` since when at the place: what was read
+         *     before that time may still name it.
          */
         ReferenceSeen: {
             taken: components["schemas"]["ReferenceTaken"];
@@ -12080,11 +12193,20 @@ export interface components {
              * @default []
              */
             warns: string[];
+            /**
+             * Voided
+             * @default
+             */
+            voided: string;
+            /** Lost On */
+            lost_on?: string | null;
+            /** Lost At */
+            lost_at?: string | null;
         };
         /**
          * ReferenceTaken
          * @description A reference: the zero of readings, with its cords by serial number or label; ``meter_port`` is the connector
-         *     that the meter takes, empty where nobody said it.
+         *     that the meter takes, empty where nobody said it, ``core_um`` the core of its cords.
          *
          *     Wavelength in nm, ``power_dbm`` what the meter showed, ``joined_db`` what the cords read when they were joined.
          */
@@ -12181,6 +12303,8 @@ export interface components {
              * @default
              */
             meter_port: string;
+            /** Core Um */
+            core_um?: number | null;
             /** Power Dbm */
             power_dbm?: number | null;
             /** Joined Db */
@@ -12284,6 +12408,8 @@ export interface components {
              * @default
              */
             meter_port: string;
+            /** Core Um */
+            core_um?: number | null;
             /** Power Dbm */
             power_dbm?: number | null;
             /** Joined Db */
@@ -13090,7 +13216,7 @@ export interface components {
          * @description What a reading of a stretch should be, in dB.
          *
          *     ``limit_db`` is the worst that its parts may lose, ``least_db`` the least that they can, ``expected_db``
-         *     between.
+         *     between; a reading repeats within ``repeatability_db``.
          *     ``pairs_counted`` are the mated pairs in the limit. ``outside_db`` is the worst of all that lies between the
          *     reading's planes and the modules; the application's own limit less that is ``application_db``, None where
          *     the application is not read at this wavelength. The tighter of the two ``decides``.
@@ -13107,6 +13233,8 @@ export interface components {
             /** Uncertainty Db */
             uncertainty_db: number;
             uncertainty_source: components["schemas"]["Source"];
+            /** Repeatability Db */
+            repeatability_db: number;
             /** Terms */
             terms: components["schemas"]["ReadTerm"][];
             /** Complete */
@@ -14811,7 +14939,7 @@ export interface components {
         };
         /**
          * VoidWish
-         * @description Why a reference no longer holds.
+         * @description Why a reference no longer holds, and since when at the place: what was read with it since is withdrawn.
          */
         VoidWish: {
             /**
@@ -14819,6 +14947,10 @@ export interface components {
              * @enum {string}
              */
             why: "cord left the source" | "power cycle" | "another cord" | "another wavelength" | "meter moved";
+            /** Lost On */
+            lost_on?: string | null;
+            /** Lost At */
+            lost_at?: string | null;
         };
         /**
          * WaitingOut
