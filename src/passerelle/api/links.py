@@ -40,12 +40,13 @@ from passerelle.api.views import (
     surroundings,
 )
 from passerelle.api.workroom import MANY, workroom_of
+from passerelle.core.acceptance.admission import check_day
 from passerelle.core.catalog.shelves import Catalog, load_catalog
 from passerelle.core.house import HouseRules
 from passerelle.core.link.build import LinkEnd, build_link, cage_for, like
 from passerelle.core.link.bulk import set_length
 from passerelle.core.link.chain import Link
-from passerelle.core.link.edits import Edit, apply_edits
+from passerelle.core.link.edits import Edit, Measure, apply_edits
 from passerelle.core.link.fitting import Insertable, fitting_piece
 from passerelle.core.link.names import check_names
 from passerelle.core.parts.registry import Element
@@ -55,6 +56,7 @@ from passerelle.core.selection.placed import placed
 from passerelle.core.selection.question import Answer, answer, best_option
 from passerelle.core.selection.whatif import WhatIf, try_out
 from passerelle.core.selection.wish import Question
+from passerelle.store import events
 from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
 from passerelle.store.stored import ConflictError, NotFoundError, StoredLink, StoredProject
@@ -245,6 +247,10 @@ def edit_link(request: Request, link_id: RowId, wish: EditRequest) -> LinkOut:
         before = stored_links.link(session, link_id)
         if before.revision != wish.revision:
             raise ConflictError(before)
+        today = events.now(session).date()
+        for edit in wish.edits:
+            if isinstance(edit, Measure):
+                check_day(edit.reading.taken_on, today)
         after = apply_edits(before.link, wish.edits)
         owner = stored.project(session, before.project_id)
         check_names(after, catalog_of(owner.house))

@@ -53,6 +53,11 @@ export const LadderRow = memo(function LadderRow({ row, current, catalog }: Prop
             {row.margin_db !== null && row.verdict !== "damage" ? marginText(row.margin_db) : ""}
           </Text>
         </Flex>
+        {row.acceptance && (
+          <Text fontSize="11.5px" truncate>
+            acceptance: {row.acceptance}
+          </Text>
+        )}
       </RouterLink>
     </Box>
   );

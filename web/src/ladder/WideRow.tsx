@@ -30,6 +30,11 @@ export const WideRow = memo(function WideRow({ row, catalog, chosen, onChoose }:
       <div className="stage">{row.stage}</div>
       <div className="name">
         <RouterLink to={`/links/${row.id}`}>{row.name}</RouterLink>
+        {row.acceptance && (
+          <span className="acceptance" title={`Acceptance: ${row.acceptance}`}>
+            {row.acceptance.replace(" readings", "")}
+          </span>
+        )}
       </div>
       <div className="ends">
         {row.from_place} to {row.to_place}

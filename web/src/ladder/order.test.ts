@@ -15,6 +15,7 @@ const row = (id: number, more: Partial<LinkRow>): LinkRow => ({
   margin_db: 1,
   house_margin_db: 1,
   stage: "order",
+  acceptance: "",
   pieces: [],
   ...more,
 });

@@ -53,6 +53,11 @@ export function VerdictLine({ detail, edit }: { detail: LinkDetail; edit: (wish:
         </Text>
         <Box flex="1">
           <Text>{review.headline}</Text>
+          {detail.row.acceptance && (
+            <Text fontSize="13px" data-testid="acceptance">
+              The verdict is of the application. <b>Acceptance: {detail.row.acceptance}.</b>
+            </Text>
+          )}
           {review.verdict !== "pass" && review.verdict !== "damage" && review.dark && review.bright && (
             <Text className="figures" fontSize="12px" color="fg.muted" data-testid="both-sides">
               too little light {marginText(review.dark.margin_db)} ({review.dark.limit}), too much{" "}

@@ -95,6 +95,7 @@ export function CopperProof({ proof, detail, by }: { proof: ProofOut["proof"]; d
             {one.value.at_mhz != null ? ` at ${one.value.at_mhz} MHz` : ""}
             {one.limit != null ? `, limit ${figureText(one.limit, 1)} ${one.unit}` : ""}:{" "}
             <b>{one.passes === null ? "not judged" : one.passes ? "pass" : "fail"}</b>{" "}
+            {one.differs && <span role="note">{one.differs}. </span>}
             {one.source && <span style={{ opacity: 0.7 }}>{sourceText(one.source)}</span>}
           </Box>
         ))}

@@ -2,7 +2,6 @@ import { Box, Button, Flex, Text } from "@chakra-ui/react";
 import { useState } from "react";
 
 import type { LinkDetail, ProofRow } from "../shared/api";
-import { Choice } from "../shared/Choice";
 import { ProblemNote } from "../shared/ProblemNote";
 import { useProject } from "../shared/queries";
 import type { Place } from "../link/layout";
@@ -14,6 +13,7 @@ import { FaceMarks, faceKey } from "./FaceMarks";
 import { ArrayButton } from "./ArrayButton";
 import { PlanList } from "./PlanList";
 import { ReadingRow } from "./ReadingRow";
+import { ReferenceChoice } from "./ReferenceChoice";
 import { ScaleHead } from "./RowScale";
 import { StrandsSeen } from "./StrandsSeen";
 import { StretchMark } from "./StretchMark";
@@ -42,6 +42,7 @@ export function ProofLens({ detail, places, width, available }: Props) {
   const [face, setFace] = useState<string | null>(null);
   const [held, setHeld] = useState<string | null>(null);
   const [zero, setZero] = useState<string | null>(null);
+  const [stated, setStated] = useState("");
   const out = found.data;
   if (!out) return <ProblemNote error={found.error} />;
   const { proof } = out;
@@ -63,14 +64,21 @@ export function ProofLens({ detail, places, width, available }: Props) {
     wavelength_nm: one.wavelength_nm,
     direction: one.direction,
     zero: zero === "" ? "" : reference(one),
+    tester_zero: zero === "" ? stated : "",
     note: "",
     method: "light source and power meter" as const,
     moment: "after termination" as const,
+    length_checked: false,
   });
+  const picked = out.references.find((one) => one.taken.key === zero);
+  const unfit = (one: ProofRow) =>
+    picked && picked.taken.wavelength_nm !== one.wavelength_nm
+      ? `The chosen reference is of ${picked.taken.wavelength_nm} nm and cannot serve this row.`
+      : "";
   const record =
     (one: ProofRow) =>
-    (value_db: number, note = "") =>
-      take.mutateAsync({ ...wish(one), value_db, note }).then(
+    (value_db: number, note = "", cleaned = false) =>
+      take.mutateAsync({ ...wish(one), value_db, note, cleaned }).then(
         () => true,
         () => false,
       );
@@ -120,21 +128,13 @@ export function ProofLens({ detail, places, width, available }: Props) {
                   Certificate
                 </a>
               </Button>
-              <Choice
-                label="Reference"
-                value={zero ?? "newest"}
-                options={[
-                  ["newest", fits.length ? "newest reference of the wavelength" : "no reference that holds"],
-                  ...fits.map(
-                    (one) =>
-                      [
-                        one.taken.key,
-                        `${one.taken.method}, ${one.taken.wavelength_nm} nm, ${one.taken.instrument}`,
-                      ] as const,
-                  ),
-                  ["", "a reference on paper"],
-                ]}
-                onChange={(value) => setZero(value === "newest" ? null : value)}
+              <ReferenceChoice
+                references={out.references}
+                family={proof.family}
+                zero={zero}
+                stated={stated}
+                onZero={setZero}
+                onStated={setStated}
               />
             </Flex>
             <Flex gap={2}>
@@ -150,7 +150,8 @@ export function ProofLens({ detail, places, width, available }: Props) {
                   held={row === one}
                   onHold={() => setHeld(key(one))}
                   onTake={record(one)}
-                  onMeter={has("power meter") ? () => measure.mutate(wish(one)) : undefined}
+                  onMeter={has("power meter") ? (cleaned) => measure.mutate({ ...wish(one), cleaned }) : undefined}
+                  unfit={unfit(one)}
                   busy={take.isPending || measure.isPending}
                 />
               ))}

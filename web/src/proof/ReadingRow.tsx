@@ -1,19 +1,12 @@
 import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
-import { type FormEvent, useState } from "react";
+import { type FormEvent, useRef, useState } from "react";
 
 import type { ProofRow } from "../shared/api";
 import { figureText } from "../shared/format";
+import { ROW_WORDS, RowNotes } from "./RowNotes";
 import { asTyped } from "../shared/doubt";
 import { type LossScale, rowName } from "./bands";
 import { RowScale } from "./RowScale";
-
-const WORDS: Record<string, string> = {
-  pass: "pass",
-  marginal: "marginal",
-  fail: "fail",
-  suspect: "not believed",
-  dark: "no light",
-};
 
 interface Props {
   row: ProofRow;
@@ -21,24 +14,33 @@ interface Props {
   held: boolean;
   onHold: () => void;
   /** Writes the value down; answers whether it was taken. */
-  onTake: (value_db: number, note?: string) => Promise<boolean>;
-  onMeter?: () => void;
+  onTake: (value_db: number, note?: string, cleaned?: boolean) => Promise<boolean>;
+  onMeter?: (cleaned: boolean) => void;
+  /** Why the chosen reference cannot serve this row. */
+  unfit?: string;
   busy: boolean;
 }
 
 /** One reading: the number and Enter goes to the next one. */
-export function ReadingRow({ row, scale, held, onHold, onTake, onMeter, busy }: Props) {
+export function ReadingRow({ row, scale, held, onHold, onTake, onMeter, unfit, busy }: Props) {
   const [text, setText] = useState("");
   const [wrong, setWrong] = useState(false);
+  const [cleaned, setCleaned] = useState(false);
+  const input = useRef<HTMLInputElement>(null);
   const name = rowName(row);
+  const clean = () => {
+    setCleaned(!cleaned);
+    input.current?.focus();
+  };
   async function take(event: FormEvent) {
     event.preventDefault();
     const form = event.currentTarget;
     const value = asTyped(text);
-    const taken = value !== null && (await onTake(value));
+    const taken = value !== null && (await onTake(value, "", cleaned));
     setWrong(!taken);
     if (!taken) return;
     setText("");
+    setCleaned(false);
     const all = [...document.querySelectorAll<HTMLInputElement>("[data-reading-input]")];
     const mine = form.querySelector<HTMLInputElement>("[data-reading-input]");
     all[(mine ? all.indexOf(mine) : -1) + 1]?.focus();
@@ -65,6 +67,7 @@ export function ReadingRow({ row, scale, held, onHold, onTake, onMeter, busy }: 
           </Text>
           <Input
             data-reading-input
+            ref={input}
             size="sm"
             width="84px"
             className="figures"
@@ -77,12 +80,18 @@ export function ReadingRow({ row, scale, held, onHold, onTake, onMeter, busy }: 
             onChange={(event) => setText(event.target.value)}
           />
           {onMeter && (
-            <Button size="sm" variant="outline" disabled={busy} onClick={onMeter} aria-label={`Read ${name}`}>
+            <Button
+              size="sm"
+              variant="outline"
+              disabled={busy}
+              onClick={() => (onMeter(cleaned), setCleaned(false))}
+              aria-label={`Read ${name}`}
+            >
               Read
             </Button>
           )}
           <Text fontSize="13px" fontWeight={600} minW="84px" data-testid="judgement">
-            {row.judgement ? WORDS[row.judgement] : ""}
+            {row.judgement ? ROW_WORDS[row.judgement] : ""}
           </Text>
         </form>
       </Flex>
@@ -91,11 +100,7 @@ export function ReadingRow({ row, scale, held, onHold, onTake, onMeter, busy }: 
           Not recorded. Enter the loss in dB, for example 1.25.
         </Text>
       )}
-      {row.informs && (
-        <Text fontSize="12.5px" color="fg.muted" pb={1}>
-          Informs only: {row.informs}.
-        </Text>
-      )}
+      <RowNotes row={row} unfit={unfit} cleaned={cleaned} onCleaned={clean} />
       {row.cause && (
         <Box fontSize="13px" pb={2} maxW="92ch" data-testid="cause">
           <b>{row.cause.code}.</b> {row.cause.what} <i>{row.cause.next_step}</i>

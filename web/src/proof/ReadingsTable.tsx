@@ -6,6 +6,7 @@ import { Columns } from "../exchange/Columns";
 import { TableText } from "../exchange/TableText";
 import { ProblemNote } from "../shared/ProblemNote";
 import { Toggle } from "../shared/Toggle";
+import { BatchQuestions } from "./BatchQuestions";
 import { useImportReadings, useReadingsPreview } from "./queries";
 
 const EXAMPLE =
@@ -28,7 +29,8 @@ export function ReadingsTable({ project }: { project: Project | undefined }) {
   const [text, setText] = useState("");
   const [workbook, setWorkbook] = useState("");
   const [mapping, setMapping] = useState<Record<string, string> | null>(kept);
-  const wish = { text, workbook, mapping };
+  const [said, setSaid] = useState({ tester_zero: "", cleaned: false, length_checked: false });
+  const wish = { text, workbook, mapping, ...said };
   const found = useReadingsPreview(project, wish, Boolean(text.trim() || workbook)).data;
   const take = useImportReadings(project);
   const map = (next: Record<string, string>) => {
@@ -88,6 +90,7 @@ export function ReadingsTable({ project }: { project: Project | undefined }) {
                   line {bad.line}: {bad.message}
                 </Text>
               ))}
+              <BatchQuestions found={found} said={said} onSay={(next) => setSaid({ ...said, ...next })} />
               <Button
                 size="sm"
                 mt={2}

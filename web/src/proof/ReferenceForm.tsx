@@ -27,6 +27,7 @@ export function ReferenceForm({ project }: { project: Project | undefined }) {
   const [loop, setLoop] = useState(true);
   const [mandrel, setMandrel] = useState(false);
   const [port, setPort] = useState("");
+  const [core, setCore] = useState("");
   const [power, setPower] = useState("");
   const [joined, setJoined] = useState("");
   const take = useTakeReference(project);
@@ -42,6 +43,7 @@ export function ReferenceForm({ project }: { project: Project | undefined }) {
     source,
     mandrel,
     meter_port: port,
+    core_um: family === "single-mode" ? 9 : core === "" ? null : Number(core),
     loop_mm: family === "single-mode" && loop ? 30 : 0,
   };
   function typed() {
@@ -107,6 +109,18 @@ export function ReferenceForm({ project }: { project: Project | undefined }) {
           ]}
           onChange={setSource}
         />
+        {family === "multimode" && (
+          <Choice
+            label="Core of the test cords"
+            value={core}
+            options={[
+              ["", "core of the cords: not known"],
+              ["50", "cords of 50 µm"],
+              ["62.5", "cords of 62.5 µm"],
+            ]}
+            onChange={setCore}
+          />
+        )}
         <Choice
           label="Connector of the meter"
           value={port}

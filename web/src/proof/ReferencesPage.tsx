@@ -1,4 +1,5 @@
-import { Box, Flex, Heading, Text } from "@chakra-ui/react";
+import { Box, Button, Flex, Heading, Input, Text } from "@chakra-ui/react";
+import { useState } from "react";
 
 import type { Project, ReferenceSeen } from "../shared/api";
 import { Choice } from "../shared/Choice";
@@ -7,6 +8,7 @@ import { figureText } from "../shared/format";
 import { InstrumentList } from "./InstrumentList";
 import { ReferenceForm } from "./ReferenceForm";
 import { useTests, useVoidReference } from "./queries";
+import { NOBODY, signed } from "./who";
 
 const VOIDS = ["cord left the source", "power cycle", "another cord", "another wavelength", "meter moved"] as const;
 
@@ -51,26 +53,74 @@ function Reference({ seen, project }: { seen: ReferenceSeen; project: Project | 
           <b>
             {taken.method}, {taken.family}, {taken.wavelength_nm} nm
           </b>{" "}
+          {taken.core_um ? `cords of ${taken.core_um} µm, ` : ""}
           {taken.reference_grade ? "reference-grade cords" : "ordinary cords"}
           {taken.power_dbm != null ? `, ${figureText(taken.power_dbm)} dBm` : ""}
           {taken.joined_db != null ? `, cords joined ${figureText(taken.joined_db)} dB` : ""}; {taken.instrument}{" "}
           {taken.operator} {taken.taken_on} {taken.at_time}
-          <Text fontWeight={600}>{seen.why_void ? `Void: ${seen.why_void}.` : "Holds."}</Text>
+          <Text fontWeight={600}>{seen.why_void ? `Void: ${seen.why_void}${sinceText(seen)}.` : "Holds."}</Text>
           {(seen.warns ?? []).map((words) => (
             <Text key={words}>{words}</Text>
           ))}
         </Box>
-        {!seen.why_void && (
-          <Choice
-            label="Say that it is void"
-            value=""
-            options={[["", "it holds"], ...VOIDS.map((why) => [why, `void: ${why}`] as const)]}
-            onChange={(why) => why && end.mutate({ key: taken.key, why })}
-          />
-        )}
+        {!seen.voided && <LossForm reference={taken.key} end={end} />}
       </Flex>
       <ProblemNote error={end.error} />
     </Box>
+  );
+}
+
+const sinceText = ({ voided, lost_on, lost_at }: ReferenceSeen) =>
+  voided && lost_on ? `, since ${lost_on} ${(lost_at ?? "").slice(0, 5)}`.trimEnd() : "";
+
+/** Why a reference no longer holds, and since when: what was read with it since then is to be read again. */
+function LossForm({ reference, end }: { reference: string; end: ReturnType<typeof useVoidReference> }) {
+  const [why, setWhy] = useState("");
+  const [since, setSince] = useState({ lost_on: "", lost_at: "" });
+  function choose(next: string) {
+    const { taken_on, at_time } = signed(NOBODY);
+    setSince({ lost_on: taken_on, lost_at: at_time.slice(0, 5) });
+    setWhy(next);
+  }
+  const field = (key: keyof typeof since, type: string, label: string) => (
+    <Input
+      size="xs"
+      width={type === "date" ? "128px" : "90px"}
+      type={type}
+      aria-label={label}
+      borderColor="border.emphasized"
+      value={since[key]}
+      onChange={(event) => setSince({ ...since, [key]: event.target.value })}
+    />
+  );
+  return (
+    <Flex gap={2} align="center" wrap="wrap" className="no-print">
+      <Choice
+        label="Say that it is void"
+        value={why}
+        options={[["", "it holds"], ...VOIDS.map((one) => [one, `void: ${one}`] as const)]}
+        onChange={choose}
+      />
+      {why && (
+        <>
+          since {field("lost_on", "date", "Day of the loss")} {field("lost_at", "time", "Time of the loss")}
+          <Button
+            size="xs"
+            loading={end.isPending}
+            disabled={!since.lost_on}
+            onClick={() =>
+              end.mutate({ key: reference, why, lost_on: since.lost_on, lost_at: since.lost_at || null })
+            }
+          >
+            Record the loss
+          </Button>
+          <Text fontSize="12px" color="fg.muted">
+            {why === "cord left the source" ? "Every wavelength of this source is lost with it. " : ""}
+            Readings taken after this time are withdrawn.
+          </Text>
+        </>
+      )}
+    </Flex>
   );
 }
 

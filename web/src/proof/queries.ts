@@ -104,7 +104,10 @@ function useProjectRecord<Wish>(project: Project | undefined, path: (wish: Wish)
 export const useTakeReference = (project: Project | undefined) =>
   useProjectRecord<Partial<ReferenceWish>>(project, () => "references");
 export const useVoidReference = (project: Project | undefined) =>
-  useProjectRecord<{ key: string; why: string }>(project, (wish) => `references/${wish.key}/void`);
+  useProjectRecord<{ key: string; why: string; lost_on: string; lost_at: string | null }>(
+    project,
+    (wish) => `references/${wish.key}/void`,
+  );
 export const useWithdraw = (project: Project | undefined) =>
   useProjectRecord<{ key: string; why: string }>(project, (wish) => `events/${wish.key}/withdraw`);
 

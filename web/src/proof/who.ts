@@ -1,6 +1,8 @@
 import { useSyncExternalStore } from "react";
 
-/** With what and by whom readings are taken; kept in this browser, since it is the same all day. */
+import { projectIn } from "../shared/address";
+
+/** With what and by whom readings are taken; kept in this browser, each project its own, since it is the same all day. */
 export interface ByWhom {
   instrument: string;
   calibrated_on: string;
@@ -8,23 +10,29 @@ export interface ByWhom {
   place: string;
 }
 
-const KEY = "tester";
-const NOBODY: ByWhom = { instrument: "", calibrated_on: "", operator: "", place: "" };
+/** Of each project its own: the place and the crew of one are not those of another. */
+const keyHere = () => `tester-${projectIn(window.location.pathname) ?? ""}`;
+export const NOBODY: ByWhom = { instrument: "", calibrated_on: "", operator: "", place: "" };
 
 function kept(): ByWhom {
   try {
-    return { ...NOBODY, ...(JSON.parse(localStorage.getItem(KEY) ?? "{}") as Partial<ByWhom>) };
+    return { ...NOBODY, ...(JSON.parse(localStorage.getItem(keyHere()) ?? "{}") as Partial<ByWhom>) };
   } catch {
     return NOBODY;
   }
 }
 
-let now: ByWhom | null = null;
+let now: { of: string; by: ByWhom } | null = null;
+const known = (): ByWhom => {
+  const of = keyHere();
+  if (now?.of !== of) now = { of, by: kept() };
+  return now.by;
+};
 const listeners = new Set<() => void>();
 
 function put(next: Partial<ByWhom>) {
-  now = { ...(now ?? kept()), ...next };
-  localStorage.setItem(KEY, JSON.stringify(now));
+  now = { of: keyHere(), by: { ...known(), ...next } };
+  localStorage.setItem(now.of, JSON.stringify(now.by));
   listeners.forEach((told) => told());
 }
 
@@ -35,7 +43,7 @@ function listen(told: () => void) {
 
 /** Who reads or writes, the same for every form of a page. */
 export function useByWhom(): [ByWhom, (next: Partial<ByWhom>) => void] {
-  const by = useSyncExternalStore(listen, () => (now ??= kept()));
+  const by = useSyncExternalStore(listen, known);
   return [by, put];
 }
 

@@ -29,7 +29,8 @@ def as_measured(
     that is valid counts, unless an earlier one was worse than planned and nobody cleaned since; one that overlaps
     a counted one does not. Where single strands were read, every strand that carries this direction must have
     been, and the worst of them counts. One that lacks something (a reference on record, its uncertainty) counts
-    only where it is worse than planned: then against too little light, never against too much.
+    only where it is worse than planned: then against too little light, never against too much. What is worse than
+    planned counts for the strand whichever way its light went.
     """
     if not chain.link.readings:
         return terms
@@ -57,9 +58,9 @@ def _groups(
     for reading in sorted(link.readings, key=lambda one: one.when):
         if _void(reading, catalog) or is_stale(link.elements, reading) or too_good(chain, catalog, reading):
             continue
-        if not reading.may_hold_at(wavelengths_nm, direction):
-            continue
         worse = _worse_than_planned(chain, catalog, terms, reading)
+        if not reading.may_hold_at(wavelengths_nm, direction, either_way=worse):
+            continue
         if reading.lacks and not worse:
             continue
         strand = reading.strand if direction == "right" else reading.far_strand

@@ -137,17 +137,12 @@ class Reading(Frozen):
             return "no reference is on record: set one, or enter the one that its tester states"
         return ""
 
-    def holds_at(self, wavelengths_nm: Sequence[int], direction: str) -> bool:
-        """Whether it was taken in this direction and within 20 nm of every one of these wavelengths."""
-        here = self.wavelength_nm
-        same_way = self.direction in ("both", direction)
-        return (
-            same_way and here is not None and all(abs(nm - here) <= WAVELENGTH_WINDOW_NM for nm in wavelengths_nm)
-        )
+    def may_hold_at(self, wavelengths_nm: Sequence[int], direction: str, *, either_way: bool = False) -> bool:
+        """Whether it was taken in this direction and within 20 nm of every one of these wavelengths.
 
-    def may_hold_at(self, wavelengths_nm: Sequence[int], direction: str) -> bool:
-        """The same where its wavelength or direction was not said: it may be of any."""
-        same_way = self.direction in (None, "both", direction)
+        It may have been where its wavelength or direction was not said, or where it counts ``either_way``.
+        """
+        same_way = either_way or self.direction in (None, "both", direction)
         here = self.wavelength_nm
         return same_way and (here is None or all(abs(nm - here) <= WAVELENGTH_WINDOW_NM for nm in wavelengths_nm))
 

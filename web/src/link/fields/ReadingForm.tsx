@@ -24,7 +24,8 @@ type Draft = Record<
   | "method"
   | "reference"
   | "near_joint"
-  | "far_joint",
+  | "far_joint"
+  | "tester_zero",
   string
 >;
 
@@ -65,6 +66,7 @@ export function ReadingForm({
     reference: "one cord",
     near_joint: "yes",
     far_joint: "yes",
+    tester_zero: "",
   });
   const [error, setError] = useState<unknown>(null);
   const [by, setBy] = useByWhom();
@@ -82,6 +84,7 @@ export function ReadingForm({
       wavelength_nm: asTyped(draft.wavelength_nm),
       taken_on: draft.taken_on || null,
       note: draft.note,
+      tester_zero: draft.tester_zero.trim(),
       start: draft.start,
       end: draft.end,
       direction: draft.direction || null,
@@ -136,6 +139,7 @@ export function ReadingForm({
           options={[["", "not said"], ...REFERENCES]}
           onChange={put("reference")}
         />
+        {text("tester_zero", "reference set", { placeholder: "08:05, joined 0.06 dB" })}
         <ChoiceField label="from" value={draft.start} options={pieces} onChange={put("start")} />
         <ChoiceField label="to" value={draft.end} options={pieces} onChange={put("end")} />
         <ChoiceField label="left joint" value={draft.near_joint} options={JOINT} onChange={put("near_joint")} />
@@ -144,8 +148,8 @@ export function ReadingForm({
         <WhoBar by={by} onChange={setBy} />
         {text("note", "note", { placeholder: "what else there is to say" })}
         <Text mt={1} fontSize="12px" color="fg.muted">
-          A field that is left out makes it inform only. Laser light is invisible: never look into a fiber or a
-          port.
+          A reading that leaves out a field or its reference proves nothing; where it is worse than planned it still
+          counts against the link. Laser light is invisible: never look into a fiber or a port.
         </Text>
         <ProblemNote error={error} />
         <Button mt={1} size="xs" type="submit" disabled={draft.value_db.trim() === ""}>
