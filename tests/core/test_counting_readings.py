@@ -170,9 +170,7 @@ def test_a_length_that_is_not_known_is_not_replaced_by_a_reading_that_lacks_some
 
 @pytest.mark.parametrize("strand", [1, 2])
 @pytest.mark.parametrize("read", ["right", "left", "both"])
-def test_one_bad_strand_counts_for_the_direction_that_it_carries_however_it_was_read(
-    strand: int, read: str
-) -> None:
+def test_one_bad_strand_counts_for_its_direction_however_it_was_read(strand: int, read: str) -> None:
     link = taken(NEAR, 9.0, strand=strand, far_strand=3 - strand, direction=read)
     found = {d.direction: d.loss.worst_db > 9 for d in judge(link).directions}
     assert found == {"right": strand == 1, "left": strand == 2}

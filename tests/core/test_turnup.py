@@ -10,10 +10,11 @@ from hypothesis import strategies as st
 
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.errors import TurnUpError
-from passerelle.core.events import Event, Withdrawal
+from passerelle.core.events import Event, ReadingTaken, Withdrawal
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import Link
 from passerelle.core.link.edits import Reverse, apply_edits
+from passerelle.core.link.readings import Reading
 from passerelle.core.review import review
 from passerelle.core.turned_up import FaultFound, Logged, Looked, PortSeen
 from passerelle.core.turnup.compared import Neighbor
@@ -90,6 +91,15 @@ def test_a_receiver_that_is_blinded_reads_high_and_one_beyond_its_level_damage(c
     between = (short.high_dbm + short.takes_dbm) / 2
     if short.high_dbm < between < short.takes_dbm:
         assert stands(short, between) == "above"  # more than the plan explains, and the receiver takes it
+
+
+def test_average_limits_beside_modulation_amplitude_are_outer_bounds_only(catalog: Catalog) -> None:
+    """10GBASE-SR budgets in modulation amplitude, 1000BASE-LX10 in average power."""
+    outer = {
+        name: {bool(w.bounds) for w in windows_of(LINKS[name], catalog, HouseRules()) if not w.why_not}
+        for name in ("Rows A to B", "Gate camera")
+    }
+    assert outer == {"Rows A to B": {True}, "Gate camera": {False}}
 
 
 def test_a_reading_of_loss_and_a_reading_of_the_sender_tighten_the_window(catalog: Catalog) -> None:
@@ -233,6 +243,19 @@ def test_a_hand_over_names_every_open_point(catalog: Catalog, house: HouseRules)
         assert point in words
     assert told.turnup_state == "not begun"
     assert len(told.strands) == 2
+
+
+def test_the_logbook_speaks_in_the_words_of_the_question_and_names_who_read() -> None:
+    read = Reading.model_validate({"value_db": 0.7, "start": "run-1", "end": "run-1", "operator": "night crew"})
+    events: list[Event] = [
+        ReadingTaken(key="r", link="l", reading=read),
+        Looked(key="a", link="l", test="rx · right", outcome="dark", operator="crew 2"),
+        Looked(key="b", link="l", test="worked", outcome="never"),
+    ]
+    worked, light, reading = log_of(events)
+    assert (reading.who, reading.words) == ("night crew", "reading: 0.7 dB, all strands, wavelength not said")
+    assert light.words == "How much light does the module at the right end receive? none"
+    assert worked.words == "Has it ever worked? never"
 
 
 def test_the_logbook_only_grows_and_is_searched() -> None:

@@ -92,6 +92,11 @@ export function EndPanel({ id, end, out, scale, project }: Props) {
         </Text>
       )}
       <EndLight windows={windows} lanes={lanes} scale={scale} />
+      {rx?.bounds && lanes.length > 0 && (
+        <Text fontSize="12px" color="fg.muted" maxW="60ch">
+          {rx.bounds}
+        </Text>
+      )}
       {why ? (
         <Text fontSize="12px" color="fg.muted">
           No window: {why}.

@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from datetime import datetime
 
 from passerelle.core.acceptance.told import record_words
+from passerelle.core.catalog.turnup_figures import turnup_figures
 from passerelle.core.events import Event, ReadingTaken, Withdrawal, withdrawals
 from passerelle.core.sources import Frozen
 from passerelle.core.turned_up import FaultFound, HandedOver, Logged, Looked, PortSeen
@@ -42,19 +43,20 @@ def log_of(events: Sequence[Event]) -> list[LogLine]:
         words = words_of(event)
         if not words or isinstance(event, Withdrawal):
             continue
-        taken_on = getattr(event, "taken_on", None)
+        said = event.reading if isinstance(event, ReadingTaken) else event
+        taken_on = getattr(said, "taken_on", None)
         found.append(
             LogLine(
                 key=event.key,
                 kind=event.kind,
                 at=event.at,
                 day=str(taken_on or (event.at.date() if event.at else "")),
-                who=getattr(event, "operator", "") or event.who,
-                place=getattr(event, "place", ""),
+                who=getattr(said, "operator", "") or event.who,
+                place=getattr(said, "place", ""),
                 link=getattr(event, "link", ""),
                 link_name=getattr(event, "link_name", ""),
                 words=words,
-                serial=getattr(event, "serial", "") or getattr(event, "instrument", ""),
+                serial=getattr(event, "serial", "") or getattr(said, "instrument", ""),
                 step=getattr(event, "step", "") if isinstance(event, Logged) else "",
                 done=event.done if isinstance(event, Logged) else True,
                 picture=getattr(event, "picture", ""),
@@ -69,7 +71,7 @@ def words_of(event: Event) -> str:
     """An event in a sentence of the logbook; empty for what does not belong there.
 
     >>> words_of(Looked(key="k", link="l", test="rx · left", outcome="dark"))
-    'looked at rx · left: dark'
+    'How much light does the module at the left end receive? none'
     """
     match event:
         case Logged():
@@ -78,7 +80,7 @@ def words_of(event: Event) -> str:
         case PortSeen():
             return _port_words(event)
         case Looked():
-            return f"looked at {event.test}: {event.outcome}"
+            return _look_words(event)
         case FaultFound():
             return f"{event.words or event.fault}: {'that was it' if event.helped else 'that was not it'}"
         case HandedOver():
@@ -86,9 +88,23 @@ def words_of(event: Event) -> str:
             return f"handed over the {event.scope}{of}, revision {event.revision}, {event.digest[:16]}"
         case ReadingTaken():
             reading = event.reading
-            return f"reading: {reading.value_db:g} dB, strand {reading.strand}, {reading.wavelength_nm} nm"
+            strand = f"strand {reading.strand}" if reading.strand else "all strands"
+            at = f"{reading.wavelength_nm} nm" if reading.wavelength_nm else "wavelength not said"
+            return f"reading: {reading.value_db:g} dB, {strand}, {at}"
         case _:
             return record_words(event)
+
+
+def _look_words(event: Looked) -> str:
+    """What was asked and what was seen, as the question stood: its end or its pieces are named in the test."""
+    code, *where = event.test.split(" · ")
+    sign = next((one for one in turnup_figures().sign if one.code == code), None)
+    if sign is None:
+        return f"{event.test}: {event.outcome}"
+    at = "".join(where)
+    spot = f"the {at} end" if at in ("left", "right") else at.replace("+", " and ") or "the link"
+    asks = sign.asks.replace("{end}", spot).replace("{piece}", spot)
+    return f"{asks} {sign.outcomes.get(event.outcome, event.outcome)}"
 
 
 def _port_words(event: PortSeen) -> str:

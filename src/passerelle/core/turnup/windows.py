@@ -30,7 +30,8 @@ Stand = Literal["dark", "low", "normal", "above", "high", "damage", "unknown"]
 class Window(Frozen):
     """What a power at an end must be, in dBm, for each lane; ``why_not`` says why there is no window.
 
-    ``low_dbm`` and ``high_dbm`` are widened by the module's accuracy on both sides, ``planned`` is not.
+    ``low_dbm`` and ``high_dbm`` are widened by the module's accuracy on both sides, ``planned`` is not. ``bounds``
+    says where they are only outer bounds.
     """
 
     end: End
@@ -49,6 +50,14 @@ class Window(Frozen):
     on_estimate: bool = False
     sources: tuple[Source, ...] = ()
     why_not: str = ""
+    bounds: str = ""
+
+
+OUTER = (
+    "The clause budgets in modulation amplitude, and average power is its outer bound: below it there is too "
+    "little light, inside it the reading alone proves nothing. Count errors."
+)
+"""What average limits are worth beside modulation amplitude (IEEE 802.3, notes to its launch tables)."""
 
 
 def windows_of(
@@ -110,6 +119,7 @@ def _sent(direction: DirectionReview, sends: Application, end: End, off: float) 
             "planned_high_dbm": first.in_max_dbm,
             "off_by_db": off,
             "on_estimate": tx.source.estimate,
+            "bounds": OUTER if sends.oma_dbm is not None else "",
             "sources": (tx.source, turnup_figures().accuracy.power_source),
         }
     )
@@ -144,6 +154,7 @@ def _received(
             "off_by_db": off,
             "as_measured": any(term.part == "reading" for term in direction.terms),
             "on_estimate": sends.tx_power_dbm.source.estimate or guessed,
+            "bounds": OUTER if sends.oma_dbm is not None else "",
             "sources": (sends.tx_power_dbm.source, rx.source, turnup_figures().accuracy.power_source),
         }
     )

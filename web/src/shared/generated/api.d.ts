@@ -15200,7 +15200,8 @@ export interface components {
          * Window
          * @description What a power at an end must be, in dBm, for each lane; ``why_not`` says why there is no window.
          *
-         *     ``low_dbm`` and ``high_dbm`` are widened by the module's accuracy on both sides, ``planned`` is not.
+         *     ``low_dbm`` and ``high_dbm`` are widened by the module's accuracy on both sides, ``planned`` is not. ``bounds``
+         *     says where they are only outer bounds.
          */
         Window: {
             /**
@@ -15259,6 +15260,11 @@ export interface components {
              * @default
              */
             why_not: string;
+            /**
+             * Bounds
+             * @default
+             */
+            bounds: string;
         };
         /**
          * Withdraw
