@@ -10,8 +10,9 @@ from collections.abc import Callable
 import numpy as np
 
 from passerelle.core.acceptance.backscatter import expected_db
-from passerelle.core.acceptance.found import Measured, filtered, find_events
+from passerelle.core.acceptance.found import filtered, find_events
 from passerelle.core.acceptance.judgement import judged
+from passerelle.core.acceptance.trace_lines import Measured
 from passerelle.core.acceptance.tracing import tracing
 from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.house import HouseRules

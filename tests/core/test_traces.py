@@ -22,9 +22,10 @@ from passerelle.core.acceptance.backscatter import (
     thinned,
     told_apart,
 )
-from passerelle.core.acceptance.found import Measured, find_events
+from passerelle.core.acceptance.found import find_events
 from passerelle.core.acceptance.lengths import light_from_sheath, sheath_from_light
 from passerelle.core.acceptance.matched import TraceJudged, averaged, traced
+from passerelle.core.acceptance.trace_lines import Measured
 from passerelle.standins.pulse import Fiber, Shot, Spot, returned_db
 from tests.depth import examples
 

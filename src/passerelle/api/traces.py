@@ -23,11 +23,11 @@ from passerelle.core.acceptance.backscatter import (
     thinned,
     told_apart,
 )
-from passerelle.core.acceptance.found import Measured
 from passerelle.core.acceptance.lengths import sheath_from_light
 from passerelle.core.acceptance.matched import TraceJudged, averaged, traced
 from passerelle.core.acceptance.proof import check_stretch, signature_between
 from passerelle.core.acceptance.stretch import stretch_between
+from passerelle.core.acceptance.trace_lines import Measured
 from passerelle.core.acceptance.tracing import AVERAGING_S, Tracing, lift_db, tracing
 from passerelle.core.accepted import TraceTaken
 from passerelle.core.errors import AcceptanceError

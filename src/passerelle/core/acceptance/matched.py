@@ -7,13 +7,26 @@ from collections.abc import Sequence
 from typing import Literal
 
 from passerelle.core.acceptance.backscatter import Pulse, Seen, Way, loss_before_db, scattered_share, told_apart
-from passerelle.core.acceptance.found import FoundEvent, Measured, end_to_end_db, find_events
+from passerelle.core.acceptance.found import FoundEvent, end_to_end_db, find_events
+from passerelle.core.acceptance.trace_lines import Measured
 from passerelle.core.catalog.testing_figures import testing_figures
 from passerelle.core.sources import Frozen
 
 Verdict = Literal[
-    "good", "too much loss", "reflects too much", "hidden", "missing", "not in the plan", "ends early"
+    "good",
+    "too much loss",
+    "reflects too much",
+    "apparent gain",
+    "hidden",
+    "missing",
+    "not in the plan",
+    "echo",
+    "ends early",
 ]
+LEAST_GAIN_DB = 0.03
+"""So much below nothing the mean of two directions may be by its own uncertainty, in dB; an estimate."""
+FEW_SIGMAS = 3.0
+"""A gain beyond so many standard errors is none of the noise."""
 
 
 class TracedJoint(Frozen):
@@ -37,8 +50,10 @@ class TracedJoint(Frozen):
 class TraceJudged(Frozen):
     """A trace beside its plan: the joints, the loss from cord to cord, the length of the stretch by light (m).
 
-    ``longer_m`` is how much longer it is than planned, ``unsure_m`` how sure that is. ``return_loss_db`` is that
-    of the whole way: what its reflections and its fiber send back.
+    ``longer_m`` is how much longer it is than planned, ``unsure_m`` how sure that is; ``loss_unsure_db`` is that of
+    the loss (two standard errors). ``ends_m`` is between what places in m from the start of the stretch the light
+    ends where it ends early. ``return_loss_db`` is that of the whole way: what its reflections and its fiber send
+    back. ``suspect`` is why nothing is to be taken into the plan from it, empty where that may be.
     """
 
     joints: tuple[TracedJoint, ...]
@@ -48,6 +63,9 @@ class TraceJudged(Frozen):
     unsure_m: float
     return_loss_db: float | None
     words: tuple[str, ...]
+    loss_unsure_db: float | None = None
+    ends_m: tuple[float, float] | None = None
+    suspect: str = ""
 
 
 def traced(way: Way, pulse: Pulse, trace: Measured) -> TraceJudged:
@@ -64,10 +82,20 @@ def traced(way: Way, pulse: Pulse, trace: Measured) -> TraceJudged:
     if measured_m and stretch_m > 0 and not broken:
         stretched = max(0.5, measured_m / stretch_m)
     joints = _joints(planned, events[:-1], way, trace, stretched, end, broken=broken)
-    words = _words(measured_m, stretch_m, unsure, end, way.launch_m, broken=broken)
-    loss = None
+    ends = _ends_m(end, way, trace) if broken and end is not None else None
+    words = _words(measured_m, stretch_m, unsure, ends)
+    loss = off = None
     if measured_m is not None and not broken and way.receive_m > 0 and way.launch_m > 0:
-        loss = end_to_end_db(trace, way.launch_m, measured_m, way.receive_m)
+        told = end_to_end_db(trace, way.launch_m, measured_m, way.receive_m)
+        loss, off = told if told is not None else (None, None)
+    suspect = ""
+    if loss is not None and off is not None and loss < -FEW_SIGMAS * off:
+        suspect = (
+            "From cord to cord it shows a gain, which no cable has: check the cords, then trace the other way."
+        )
+        words = (*words, suspect)
+    elif any(joint.verdict == "apparent gain" for joint in joints):
+        suspect = "It shows an apparent gain: trace from the other end before anything is taken from it."
     return TraceJudged(
         joints=joints,
         loss_db=loss,
@@ -76,24 +104,30 @@ def traced(way: Way, pulse: Pulse, trace: Measured) -> TraceJudged:
         unsure_m=round(unsure, 2),
         return_loss_db=return_loss_db(way, events),
         words=words,
+        loss_unsure_db=None if off is None else round(2 * off, 4),
+        ends_m=ends,
+        suspect=suspect,
     )
 
 
+def _ends_m(end: FoundEvent, way: Way, trace: Measured) -> tuple[float, float]:
+    """Between what places of the stretch the light ends, in m: by the pulse and the points, and by the index."""
+    at = end.at_m - way.launch_m
+    off = end.unsure_m + trace.spacing_m + testing_figures().trace.index_uncertainty * end.at_m
+    return round(max(0.0, at - off), 1), round(max(0.0, at + off), 1)
+
+
 def _words(
-    measured_m: float | None,
-    stretch_m: float,
-    unsure: float,
-    end: FoundEvent | None,
-    launch_m: float,
-    *,
-    broken: bool,
+    measured_m: float | None, stretch_m: float, unsure: float, ends_m: tuple[float, float] | None
 ) -> tuple[str, ...]:
-    if measured_m is None or end is None:
+    if measured_m is None:
         return ("No event was found: the pulse is too short for this loss, or nothing is plugged.",)
-    if broken:
+    if ends_m is not None:
+        near, far = ends_m
+        middle = (near + far) / 2
         return (
-            f"The light ends {max(0.0, end.at_m - launch_m):.0f} m into {stretch_m:.0f} m: broken, bent sharply or "
-            "unplugged.",
+            f"The light ends {middle:.0f} m into {stretch_m:.0f} m, between {near:.0f} and {far:.0f} m of fiber: "
+            "broken, bent sharply or unplugged.",
         )
     figures = testing_figures().trace
     over = measured_m - stretch_m
@@ -130,7 +164,12 @@ def _joints(
         if broken and end is not None and expected > end.at_m:
             found.append(_told(seen, None, "missing", "It lies behind the break: nothing is known of it."))
         elif number in tied:
-            found.append(_judged(seen, tied[number]))
+            inside = [
+                other
+                for at, other in enumerate(planned)
+                if at > number and at not in tied and _place(other, way, stretched) < tied[number].clear_m
+            ]
+            found.append(_judged(seen, tied[number], inside))
         elif seen.behind:
             words = (
                 f"Hidden in the dead zone of {seen.behind}: its loss is in that one. A shorter "
@@ -143,7 +182,7 @@ def _joints(
                 "Nothing to be seen here: a joint this good does not show." if small else "Nothing to be seen here."
             )
             found.append(_told(seen, None, "good" if small else "missing", words))
-    found += [_extra(event, way) for event in left if event.at_m > trace.pulse_m + 5 and _matters(event)]
+    found += [_extra(event) for event in left if event.ghost or _matters(event)]
     if broken and end is not None:
         words = "The light ends here, before the plan's end: broken, bent sharply, or a plug is out."
         found.append(
@@ -176,7 +215,7 @@ def _tied(
     for number, seen in enumerate(planned):
         expected = _place(seen, way, stretched)
         allowed = trace.pulse_m + 2 * trace.spacing_m + 1.5 + 0.004 * expected
-        for event in events:
+        for event in (one for one in events if not one.ghost):
             away = abs(event.at_m - expected)
             unlike = (event.reflectance_db is not None) != (seen.kind == "connection")
             if away <= allowed and not seen.behind:
@@ -192,9 +231,20 @@ def _matters(event: FoundEvent) -> bool:
     return (event.loss_db is not None and abs(event.loss_db) > 0.1) or event.peak_db > 1.0
 
 
-def _judged(seen: Seen, event: FoundEvent) -> TracedJoint:
-    loss = event.loss_db
-    if loss is not None and loss > seen.worst_db + 1e-9:
+def _judged(seen: Seen, event: FoundEvent, inside: Sequence[Seen] = ()) -> TracedJoint:
+    """What an event says of a joint; joints ``inside`` its dead zone are in its loss, and their limits add up."""
+    loss, worst = event.loss_db, seen.worst_db + sum(other.worst_db for other in inside)
+    if inside:
+        names = " and ".join([seen.element, *(other.element for other in inside)])
+        seen = seen.model_copy(update={"worst_db": round(worst, 6)})
+        told = _judged(seen, event)
+        return told.model_copy(
+            update={"words": f"{told.words} One event to this pulse: {names}, held against the sum.".strip()}
+        )
+    if loss is not None and loss < -FEW_SIGMAS * max(event.unsure_db or 0.0, 0.01):
+        words = f"An apparent gain of {-loss:.2f} dB: no joint gains light. Trace it from the other end."
+        return _told(seen, event, "apparent gain", words)
+    if loss is not None and loss > worst + 1e-9:
         kind = "dirt or a scratch on a face, or a plug not seated" if seen.kind == "connection" else "a bad splice"
         words = f"{loss:.2f} dB where {seen.worst_db:.2f} dB are allowed: {kind}."
         if loss is not None and event.reflectance_db is not None and _bright(seen, event):
@@ -206,12 +256,11 @@ def _judged(seen: Seen, event: FoundEvent) -> TracedJoint:
             "allowed: clean both faces."
         )
         return _told(seen, event, "reflects too much", words)
-    words = (
-        "A gain: the fiber behind scatters more. Only the mean of both directions counts."
-        if (loss or 0) < 0
-        else ""
-    )
-    return _told(seen, event, "good", words)
+    if loss is None:
+        return _told(
+            seen, event, "hidden", "It is seen, and too near its neighbors for a loss: use a shorter pulse."
+        )
+    return _told(seen, event, "good", "")
 
 
 def _bright(seen: Seen, event: FoundEvent) -> bool:
@@ -234,7 +283,12 @@ def _told(seen: Seen, event: FoundEvent | None, verdict: Verdict, words: str) ->
     )
 
 
-def _extra(event: FoundEvent, way: Way) -> TracedJoint:
+def _extra(event: FoundEvent) -> TracedJoint:
+    if event.ghost:
+        words = (
+            "An echo of reflections before it, without a loss and at the sum of their distances: nothing is there."
+        )
+        return _without_plan(event, "connection", "echo", words)
     reflects = event.reflectance_db is not None and event.peak_db > 1.0
     words = "Not in the plan: a connection nobody wrote down, or a ghost of a strong reflection before it."
     if not reflects:
@@ -244,17 +298,21 @@ def _extra(event: FoundEvent, way: Way) -> TracedJoint:
             "a bend is worse there."
         )
         if event.loss_db is not None and event.loss_db < 0:
-            words = "Not in the plan: a gainer, where the fiber behind scatters more."
+            words = "Not in the plan: an apparent gain, where the fiber behind scatters more. Trace the other way."
+    return _without_plan(event, "connection" if reflects else "loss", "not in the plan", words)
+
+
+def _without_plan(event: FoundEvent, kind: str, verdict: Verdict, words: str) -> TracedJoint:
     return TracedJoint(
         element="",
-        kind="connection" if reflects else "loss",
+        kind=kind,
         planned_m=None,
         at_m=round(event.at_m, 2),
         loss_db=event.loss_db,
         worst_db=None,
         reflectance_db=event.reflectance_db,
         worst_reflectance_db=None,
-        verdict="not in the plan",
+        verdict=verdict,
         words=words,
     )
 
@@ -267,14 +325,14 @@ def return_loss_db(way: Way, events: Sequence[FoundEvent]) -> float | None:
         return None
     shared = scattered_share(way)
     for event in events[:-1]:
-        if event.reflectance_db is not None:
+        if event.reflectance_db is not None and not event.ghost:
             shared += 10 ** ((event.reflectance_db - 2 * loss_before_db(way, event.at_m)) / 10)
     return round(-10 * math.log10(shared), 2)
 
 
 class BothWays(Frozen):
     """A joint by both directions: the mean is its loss, half the difference what the fibers scatter unlike, in
-    dB.
+    dB. A mean below nothing is never good: ``words`` say so.
     """
 
     element: str
@@ -283,6 +341,7 @@ class BothWays(Frozen):
     mean_db: float
     worst_db: float | None
     good: bool
+    words: str = ""
 
 
 def averaged(right: TraceJudged, left: TraceJudged) -> tuple[BothWays, ...]:
@@ -294,6 +353,7 @@ def averaged(right: TraceJudged, left: TraceJudged) -> tuple[BothWays, ...]:
         if other is None or joint.loss_db is None or other.loss_db is None:
             continue
         mean = round((joint.loss_db + other.loss_db) / 2, 4)
+        gains = mean < -LEAST_GAIN_DB
         found.append(
             BothWays(
                 element=joint.element,
@@ -301,7 +361,8 @@ def averaged(right: TraceJudged, left: TraceJudged) -> tuple[BothWays, ...]:
                 left_db=other.loss_db,
                 mean_db=mean,
                 worst_db=joint.worst_db,
-                good=joint.worst_db is None or mean <= joint.worst_db,
+                good=not gains and (joint.worst_db is None or mean <= joint.worst_db),
+                words="Both directions together show a gain, which no joint has: trace it again." if gains else "",
             )
         )
     return tuple(found)
