@@ -57,7 +57,8 @@ def drawn(maker: str, pulse_ns: int, seed: int) -> Drawn:
             events.append(Event(float(np.exp(rng.uniform(np.log(0.03), np.log(1.5))))))
     plant = Plant(tuple(pieces), tuple(events), float(rng.uniform(-55, -35)))
     range_db = 12 + 1.5 * math.log2(pulse_ns / 3) + float(rng.uniform(-1, 3))
-    spacing = max(float(rng.choice([0.125, 0.25, 0.5, 1.0, 2.0])), places[-1] / 30_000)
+    spacing = min(float(rng.choice([0.125, 0.25, 0.5, 1.0, 2.0])), pulse / 2)  # a pulse is never between two points
+    spacing = max(spacing, places[-1] / 30_000)
     if maker == "second":
         tail = float(rng.uniform(0.02, 0.10))
         receiver = Receiver(pulse_ns, index, spacing, range_db, tail, seed)

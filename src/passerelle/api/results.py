@@ -24,6 +24,7 @@ from passerelle.api.state import database_of, writing
 from passerelle.api.traces import trace_view
 from passerelle.api.views import catalog_of
 from passerelle.core.acceptance.admission import check_reading
+from passerelle.core.acceptance.digging import dig_words
 from passerelle.core.acceptance.loss_rows import ProofRow
 from passerelle.core.acceptance.methods import uncertainty_db
 from passerelle.core.acceptance.proof import proof_of, school_catalog
@@ -108,18 +109,19 @@ def _traces(session: Session, item: StoredLink, happened: Sequence[Event], house
     for event in taken:
         if event.file not in here:
             continue
-        view = trace_view(session, item.link, house, event, happened)
+        view = trace_view(session, item, house, event, happened)
         way = "left to right" if event.direction == "right" else "right to left"
         words = f"Trace of strand {event.strand}, {event.wavelength_nm} nm, {way}, {event.pulse_ns:g} ns, "
         words += f"{event.instrument}, {event.operator}, {event.taken_on or ''}"
         judged = view.judged
+        dig = dig_words(view.dig) if view.dig else ()
         told = tuple(
             f"{joint.element or 'no piece'}: {joint.verdict}. {joint.words}"
             for joint in (judged.joints if judged else ())
             if joint.verdict != "good"
         )
         sums = (f"From cord to cord {judged.loss_db:.2f} dB.",) if judged and judged.loss_db is not None else ()
-        found.append(Trace(words, view.measured, (*sums, *told)))
+        found.append(Trace(words, view.measured, (*sums, *told, *dig)))
     return tuple(found)
 
 

@@ -23,6 +23,7 @@ from passerelle.core.acceptance.backscatter import (
     thinned,
     told_apart,
 )
+from passerelle.core.acceptance.digging import dig_range
 from passerelle.core.acceptance.lengths import sheath_from_light
 from passerelle.core.acceptance.matched import TraceJudged, averaged, traced
 from passerelle.core.acceptance.proof import check_stretch, signature_between
@@ -161,16 +162,21 @@ def get_trace(request: Request, link_id: RowId, key: str) -> TraceView:
         taken = next((e for e in found if isinstance(e, TraceTaken) and e.key == key), None)
         if taken is None:
             raise NotFoundError("this trace is not in the link, or was withdrawn")
-        return trace_view(session, item.link, house, taken, found)
+        return trace_view(session, item, house, taken, found)
 
 
 def trace_view(
-    session: Session, link: Link, house: HouseRules, taken: TraceTaken, happened: Sequence[Event]
+    session: Session, item: StoredLink, house: HouseRules, taken: TraceTaken, happened: Sequence[Event]
 ) -> TraceView:
     """A measured trace of a link beside its plan, from the link's own events."""
+    link = item.link
     record = _record(session, taken.file)
     other = _counterpart(happened, taken)
     view, judged = _measured(link, house, taken, record)
+    if judged.ends_m is not None:
+        stretch = _planned(link, house, taken).stretch
+        plant = stored.plant(session, item.project_id)
+        view = view.model_copy(update={"dig": dig_range(link, stretch, judged.ends_m, taken.direction, plant)})
     if other is None or not known_attachments(session, [other.file]):
         return view
     _, turned = _measured(link, house, other, _record(session, other.file))
@@ -191,10 +197,9 @@ def _counterpart(found: Sequence[Event], taken: TraceTaken) -> TraceTaken | None
     return same[-1] if same else None
 
 
-def _measured(
-    link: Link, house: HouseRules, taken: TraceTaken, record: TraceRecord
-) -> tuple[TraceView, TraceJudged]:
-    planned = tracing(
+def _planned(link: Link, house: HouseRules, taken: TraceTaken) -> Tracing:
+    """The plan of a trace that was taken."""
+    return tracing(
         link,
         catalog_of(house),
         house,
@@ -206,6 +211,12 @@ def _measured(
         start=taken.start,
         end=taken.end,
     )
+
+
+def _measured(
+    link: Link, house: HouseRules, taken: TraceTaken, record: TraceRecord
+) -> tuple[TraceView, TraceJudged]:
+    planned = _planned(link, house, taken)
     way = planned.way
     trace = Measured(
         record.levels_db, record.spacing_m, record.pulse_ns, record.group_index, way.sections[0].at_1ns_db

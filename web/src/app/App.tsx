@@ -58,6 +58,7 @@ export function App() {
             <Route path="/site/backbone" element={<Later.BackbonePage project={project.data} />} />
             <Route path="/site/trunks" element={<Later.TrunksPage project={project.data} />} />
             <Route path="/splits" element={<Later.SplitsPage project={project.data} />} />
+            <Route path="/links/:id/dig/:event" element={<Later.DigPage />} />
             <Route path="/links/:id/crossing/:element" element={<Later.CrossingPage />} />
             <Route path="/site/strands" element={<Later.StrandPage project={project.data} />} />
             <Route path="/site/routes" element={<RoutesPage project={project.data} />} />

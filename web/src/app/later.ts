@@ -46,4 +46,5 @@ export const LayoutsPage = later("LayoutsPage");
 export const ScopePage = later("ScopePage");
 export const StrandPage = later("StrandPage");
 export const IdentifyPage = later("IdentifyPage");
+export const DigPage = later("DigPage");
 export const CrossingPage = later("CrossingPage");

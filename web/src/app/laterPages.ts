@@ -30,4 +30,5 @@ export { LayoutsPage } from "../site/LayoutsPage";
 export { ScopePage } from "../site/ScopePage";
 export { StrandPage } from "../site/StrandPage";
 export { IdentifyPage } from "../site/IdentifyPage";
+export { DigPage } from "../proof/DigPage";
 export { CrossingPage } from "../link/CrossingPage";

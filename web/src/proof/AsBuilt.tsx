@@ -11,6 +11,7 @@ export function AsBuilt({ view, detail }: { view: TraceView; detail: LinkDetail 
   const edit = useEditLink(detail);
   const longer = view.judged?.longer_m;
   if (longer === null || longer === undefined || !view.event || !view.sheath) return null;
+  if (view.judged?.suspect) return <Text fontWeight={600}>{view.judged.suspect}</Text>;
   const inner = view.pieces.filter((piece) => piece.element !== "launch" && piece.element !== "receive");
   const longest = inner.toSorted((a, b) => b.to_m - b.from_m - (a.to_m - a.from_m))[0];
   const piece = detail.link.elements.find((e) => e.id === longest?.element);

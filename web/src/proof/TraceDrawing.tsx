@@ -8,7 +8,14 @@ import { type Window, traceScale, zoomed } from "./traceScale";
 
 const HEIGHT = 210;
 const MARKS = 26;
-const BAD: readonly string[] = ["too much loss", "reflects too much", "not in the plan", "ends early", "missing"];
+const BAD: readonly string[] = [
+  "too much loss",
+  "reflects too much",
+  "apparent gain",
+  "not in the plan",
+  "ends early",
+  "missing",
+];
 
 interface Props {
   view: TraceView;

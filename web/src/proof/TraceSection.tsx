@@ -8,7 +8,10 @@ import { ProblemNote } from "../shared/ProblemNote";
 import { figureText, lengthText } from "../shared/format";
 import { useSettings } from "../shared/settings";
 import type { Place } from "../link/layout";
+import { Link as RouterLink } from "react-router";
+
 import { AsBuilt } from "./AsBuilt";
+import { DigCard } from "./DigCard";
 import { LengthTry, type Tried } from "./LengthTry";
 import { TraceDrawing } from "./TraceDrawing";
 import { sendFile } from "./attachments";
@@ -158,6 +161,14 @@ export function TraceSection({ out, detail, by, places, width, available, instru
           <TraceDrawing view={view} places={places} width={width} held={held} onHold={setHeld} />
           <Box position="sticky" left={0} width={`${available}px`} fontSize="13px">
             <Told view={view} held={held} unit={unit} />
+            {view.dig && (
+              <>
+                <DigCard dig={view.dig} />
+                <Button size="xs" variant="outline" mt={1} className="no-print" asChild>
+                  <RouterLink to={`/links/${detail.id}/dig/${view.event}`}>Card to print</RouterLink>
+                </Button>
+              </>
+            )}
             <AsBuilt view={view} detail={detail} />
             <Care lines={CARE} />
           </Box>
@@ -181,7 +192,12 @@ function Told({ view, held, unit }: { view: TraceView; held: TracedJoint | null;
       </Text>
       {judged && (
         <Text mt={1} data-testid="trace-sum">
-          {judged.loss_db !== null && <>From cord to cord {figureText(judged.loss_db ?? 0)} dB. </>}
+          {judged.loss_db !== null && (
+            <>
+              From cord to cord {figureText(judged.loss_db ?? 0)} dB ± {figureText(judged.loss_unsure_db ?? 0)}{" "}
+              dB.{" "}
+            </>
+          )}
           {judged.length_m !== null && (
             <>
               By light {lengthText(judged.length_m, unit)} ± {lengthText(judged.unsure_m, unit)}.{" "}
@@ -210,13 +226,18 @@ function Told({ view, held, unit }: { view: TraceView; held: TracedJoint | null;
             {joint.words}
           </li>
         ))}
-        {judged && shown.length === 0 && <li>Every joint is where it should be, and as good.</li>}
+        {judged && shown.length === 0 && !judged.suspect && (
+          <li>Every joint is where it should be, and as good.</li>
+        )}
       </Box>
       {view.both && view.both.length > 0 && (
         <Text mt={1}>
           Both directions:{" "}
           {view.both
-            .map((one) => `${one.element} ${figureText(one.mean_db)} dB${one.good ? "" : " (too much)"}`)
+            .map(
+              (one) =>
+                `${one.element} ${figureText(one.mean_db)} dB${one.good ? "" : one.words ? ` (${one.words})` : " (too much)"}`,
+            )
             .join(", ")}
           .
         </Text>

@@ -184,6 +184,14 @@ export const useTrace = (detail: LinkDetail, key: string, plan: string) =>
     placeholderData: (before) => before,
   });
 
+/** A trace that was taken, by its key. */
+export const useTraceTaken = (id: number, key: string) =>
+  useQuery({
+    queryKey: ["trace", id, key],
+    queryFn: () => call<TraceView>(`/links/${id}/traces/${key}`),
+    retry: false,
+  });
+
 export const usePicture = (detail: LinkDetail) =>
   useMutation({
     mutationFn: (wish: { piece: string; face: string }) =>

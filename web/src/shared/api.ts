@@ -149,6 +149,7 @@ export type Graded = Schemas["Graded"];
 export type TestedOut = Schemas["TestedOut"];
 export type TestedLink = Schemas["TestedLink"];
 export type TraceView = Schemas["TraceView"];
+export type DigRange = Schemas["DigRange"];
 export type TracedJoint = Schemas["TracedJoint"];
 export type MeasureTrace = Schemas["MeasureTrace"];
 export type InstrumentsOut = Schemas["InstrumentsOut"];

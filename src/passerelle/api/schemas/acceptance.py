@@ -9,6 +9,7 @@ from pydantic import BaseModel, Field
 
 from passerelle.core.acceptance.arrays import ArrayWay
 from passerelle.core.acceptance.backscatter import Pulse, Seen
+from passerelle.core.acceptance.digging import DigRange
 from passerelle.core.acceptance.inspection import Graded
 from passerelle.core.acceptance.lengths import Converted
 from passerelle.core.acceptance.matched import BothWays, TraceJudged
@@ -191,7 +192,8 @@ class PieceSpan(BaseModel):
 class TraceView(BaseModel):
     """A trace beside its plan: both for drawing as (m, dB), the pieces, what was found, and the settings.
 
-    ``measured`` is lifted onto the expected one in the launch cord. ``event`` is empty for a mere plan.
+    ``measured`` is lifted onto the expected one in the launch cord. ``event`` is empty for a mere plan. ``dig`` is
+    where on the route its light ends, where it ends early.
     """
 
     event: Key = ""
@@ -213,6 +215,7 @@ class TraceView(BaseModel):
     both: tuple[BothWays, ...] = ()
     checksum: str = ""
     warnings: tuple[str, ...] = ()
+    dig: DigRange | None = None
 
 
 class InstrumentOut(BaseModel):

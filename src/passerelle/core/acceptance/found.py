@@ -186,7 +186,7 @@ def _falls_at(trace: Measured, peaks: list[_Place], stop: int) -> int:
         return max(1, stop - width)
     x = np.arange(max(1, stop - back), min(len(trace.levels_db), stop + width))
     share = 10 ** ((trace.levels_db[x] - (line.level + line.slope * x)) / 5)
-    lag = min(trace.tail_points, length / 2)
+    lag = min(trace.tail_points, length) / 2
     lost = share < 0.5
     half = x[int(np.argmax(lost[:-2] & lost[1:-1] & lost[2:]))] if len(x) > 3 and lost.any() else stop - width
     near = (np.abs(x - half) <= width) & (share < 0.85) & (share > 0.25)
@@ -235,7 +235,7 @@ def _unsure_m(trace: Measured, place: _Place, loss_db: float | None, unsure_db: 
     if place.bright:
         return least
     share = min(1.0, 4 * (unsure_db or 0.0) / max(abs(loss_db or 0.0), 1e-6))
-    return least + trace.pulse_m * max(0.15, share)
+    return least + trace.pulse_m * max(0.15, share) + 3 * trace.tail_points * trace.spacing_m
 
 
 def _reflectance(trace: Measured, height_db: float) -> float | None:

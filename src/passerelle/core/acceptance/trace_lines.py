@@ -184,13 +184,13 @@ def _left_over(trace: Measured, left: int, right: int, step: int, gap: int) -> f
 
 def _best_step(trace: Measured, left: int, right: int, gap: int) -> int | None:
     """The place of the surest step between two points; None where none is sure enough."""
-    count = right - left
-    if count < gap + 2 * FEWEST:
+    count, fewest = right - left, max(FEWEST, trace.pulse_points // 8)
+    if count < gap + 2 * fewest:
         return None
     y = trace.levels_db[left:right] - trace.levels_db[left]
     x = np.arange(count, dtype=np.float64)
     sums = [np.concatenate([[0.0], np.cumsum(one)]) for one in (y, x * y, y * y)]
-    places = np.arange(FEWEST, count - gap - FEWEST)
+    places = np.arange(fewest, count - gap - fewest)
     one = _fits(sums, np.zeros_like(places), places)
     two = _fits(sums, places + gap, np.full_like(places, count))
     step = one.at(places) - two.at(places)

@@ -4233,7 +4233,7 @@ export interface components {
         /**
          * BothWays
          * @description A joint by both directions: the mean is its loss, half the difference what the fibers scatter unlike, in
-         *     dB.
+         *     dB. A mean below nothing is never good: ``words`` say so.
          */
         BothWays: {
             /** Element */
@@ -4248,6 +4248,11 @@ export interface components {
             worst_db: number | null;
             /** Good */
             good: boolean;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
         };
         /**
          * Box
@@ -6234,6 +6239,33 @@ export interface components {
              * @default
              */
             do: string;
+        };
+        /**
+         * DigRange
+         * @description Where the light ends on a cable: in m of fiber and of sheath from its ``near`` space, and along the route.
+         *
+         *     ``spans`` is empty where the cable is not in the plan, or where it is not known at which end the trace began.
+         */
+        DigRange: {
+            /** Cable */
+            cable: string;
+            /** Near */
+            near: string;
+            /** Fiber M */
+            fiber_m: [
+                number,
+                number
+            ];
+            /** Sheath M */
+            sheath_m: [
+                number,
+                number
+            ];
+            /** Slack M */
+            slack_m: number;
+            /** Spans */
+            spans: components["schemas"]["RouteSpan"][];
+            source: components["schemas"]["Source"];
         };
         /**
          * DirectionReview
@@ -12621,6 +12653,24 @@ export interface components {
             name: string;
         };
         /**
+         * RouteSpan
+         * @description A part of a pathway in which the fault may lie, between two spaces: from and to in m from the first.
+         */
+        RouteSpan: {
+            /** Pathway */
+            pathway: string;
+            /** Start */
+            start: string;
+            /** End */
+            end: string;
+            /** From M */
+            from_m: number;
+            /** To M */
+            to_m: number;
+            /** Length M */
+            length_m: number;
+        };
+        /**
          * RouteStep
          * @description One step of a route: what is used or made, between which places, its length in m, its price, and why so.
          */
@@ -13987,8 +14037,10 @@ export interface components {
          * TraceJudged
          * @description A trace beside its plan: the joints, the loss from cord to cord, the length of the stretch by light (m).
          *
-         *     ``longer_m`` is how much longer it is than planned, ``unsure_m`` how sure that is. ``return_loss_db`` is that
-         *     of the whole way: what its reflections and its fiber send back.
+         *     ``longer_m`` is how much longer it is than planned, ``unsure_m`` how sure that is; ``loss_unsure_db`` is that of
+         *     the loss (two standard errors). ``ends_m`` is between what places in m from the start of the stretch the light
+         *     ends where it ends early. ``return_loss_db`` is that of the whole way: what its reflections and its fiber send
+         *     back. ``suspect`` is why nothing is to be taken into the plan from it, empty where that may be.
          */
         TraceJudged: {
             /** Joints */
@@ -14005,6 +14057,18 @@ export interface components {
             return_loss_db: number | null;
             /** Words */
             words: string[];
+            /** Loss Unsure Db */
+            loss_unsure_db?: number | null;
+            /** Ends M */
+            ends_m?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Suspect
+             * @default
+             */
+            suspect: string;
         };
         /**
          * TraceStep
@@ -14124,7 +14188,8 @@ export interface components {
          * TraceView
          * @description A trace beside its plan: both for drawing as (m, dB), the pieces, what was found, and the settings.
          *
-         *     ``measured`` is lifted onto the expected one in the launch cord. ``event`` is empty for a mere plan.
+         *     ``measured`` is lifted onto the expected one in the launch cord. ``event`` is empty for a mere plan. ``dig`` is
+         *     where on the route its light ends, where it ends early.
          */
         TraceView: {
             /**
@@ -14190,6 +14255,7 @@ export interface components {
              * @default []
              */
             warnings: string[];
+            dig?: components["schemas"]["DigRange"] | null;
         };
         /**
          * TraceWish
@@ -14279,7 +14345,7 @@ export interface components {
              * Verdict
              * @enum {string}
              */
-            verdict: "good" | "too much loss" | "reflects too much" | "hidden" | "missing" | "not in the plan" | "ends early";
+            verdict: "good" | "too much loss" | "reflects too much" | "apparent gain" | "hidden" | "missing" | "not in the plan" | "echo" | "ends early";
             /** Words */
             words: string;
         };
