@@ -130,3 +130,23 @@ def test_a_hand_over_is_verified_or_refused(tmp_path: Path, made: tuple[bytes, s
     file.write_bytes(packages.rebuilt(content, {"plan.json": b"{}"}))
     changed = runner.invoke(app, ["handover", "verify", str(file)])
     assert (changed.exit_code, "plan.json was changed" in changed.output) == (1, True)
+
+
+@pytest.mark.parametrize("command", ["tree", "diagnose", "module", "reels"])
+@pytest.mark.parametrize(
+    ("body", "words"),
+    [
+        ('{"a": ' * 100_000, "nested too deeply"),
+        ('{"runs_m": [' + "9" * 5000 + "]}", "thousands of digits"),
+        ('{"a": }', "this is no JSON"),
+    ],
+)
+def test_a_file_that_no_program_can_hold_is_told_in_one_sentence(
+    tmp_path: Path, command: str, body: str, words: str
+) -> None:
+    path = tmp_path / "made.json"
+    path.write_text(body, encoding="utf-8")
+    found = runner.invoke(app, [command, str(path)])
+    assert (found.exit_code, words in found.stderr) == (2, True), found.output
+    assert len(found.stderr.strip().splitlines()) == 1
+    assert "Traceback" not in found.output

@@ -47,8 +47,10 @@ def as_simulated(found: Network) -> list[SimulatedBridge]:
 @st.composite
 def networks(draw: st.DrawFn) -> Network:
     count = draw(st.integers(1, 8))
-    pairs = st.tuples(st.integers(0, count - 1), st.integers(0, count - 1), st.sampled_from(RATES))
-    found = network(count, draw(st.lists(pairs, max_size=16)), draw(st.sampled_from(["long", "short"])))
+    method: CostMethod = draw(st.sampled_from(["long", "short"]))
+    rates = RATES if method == "long" else RATES[:-1]  # beyond 10 Gb/s the short method lists nothing
+    pairs = st.tuples(st.integers(0, count - 1), st.integers(0, count - 1), st.sampled_from(rates))
+    found = network(count, draw(st.lists(pairs, max_size=16)), method)
     priorities = draw(st.lists(st.sampled_from([4096, 32_768]), min_size=count, max_size=count))
     bridges = tuple(b.model_copy(update={"priority": p}) for b, p in zip(found.bridges, priorities, strict=True))
     # a record keeps what it reckoned once: made anew it reckons again
@@ -201,3 +203,63 @@ def test_a_network_that_cannot_be_names_its_place(raw: object, field: str) -> No
     with pytest.raises(TurnUpError) as told:
         tree_of(network_from(raw))
     assert told.value.field == field
+
+
+def test_a_link_that_is_down_may_lead_to_a_part_that_is_apart() -> None:
+    found = network(4, [(0, 1, 1000), (1, 2, 1000), (2, 3, 1000)])
+    links = tuple(one.model_copy(update={"up": one.name != "l1"}) for one in found.links)
+    apart = found.model_copy(update={"links": links})
+    tree = tree_of(apart)
+    assert tree.roots == ("b0", "b2")
+    assert [one.role for one in tree.ports if one.link == "l1"] == ["disabled", "disabled"]
+    assert when_fails(apart, links[1]).cut_off == ()
+    assert when_fails(apart, links[0]).cut_off == ("b1",)
+
+
+@pytest.mark.parametrize(
+    ("ports", "numbers", "known"),
+    [
+        (("1/1", "2/1"), (None, None), False),
+        (("1/1", "1/2"), (None, None), True),
+        (("1/1", "2/1"), (1, 49), True),
+        (("lan", "wan"), (None, None), False),
+    ],
+)
+def test_ports_that_end_in_the_same_number_are_not_the_same(
+    ports: tuple[str, str], numbers: tuple[int | None, int | None], known: bool
+) -> None:
+    """Two links side by side: the lower port number of the root's bridge decides which of them blocks."""
+    bridges = tuple(Bridge(name=n, address=f"02:00:00:00:00:0{i}", protocol="RSTP") for i, n in enumerate("ab"))
+    links = tuple(
+        BridgeLink(a=LinkEnd(bridge="a", port=port, port_number=number), b=LinkEnd(bridge="b", port=str(n)))
+        for n, (port, number) in enumerate(zip(ports, numbers, strict=True))
+    )
+    tree = tree_of(Network(bridges=bridges, links=links, path_cost="long"))
+    assert tree.root == "a", "the root is certain all the same"
+    assert (len(tree.blocking) == 1) is known
+    assert any("enter the port numbers" in words for words in tree.unknown) is not known
+
+
+@pytest.mark.parametrize(
+    ("rate", "cost", "known"), [(10_000, None, True), (25_000, None, False), (25_000, 2, True)]
+)
+def test_the_short_method_lists_no_cost_beyond_10_gigabit(rate: int, cost: int | None, known: bool) -> None:
+    """b2 reaches b0 over 1 Gb/s at 4, or over b1 at twice the cost of a fast link: 4, or 2 where that is 1."""
+    found = network(3, [(0, 2, 1000), (0, 1, rate), (1, 2, rate)], "short")
+    if cost is not None:
+        links = tuple(
+            link.model_copy(
+                update={
+                    "a": link.a.model_copy(update={"cost": cost}),
+                    "b": link.b.model_copy(update={"cost": cost}),
+                }
+            )
+            if link.rate_mbps == rate
+            else link
+            for link in found.links
+        )
+        found = Network.model_validate({**found.model_dump(), "links": [link.model_dump() for link in links]})
+    tree = tree_of(found)
+    assert tree.root == "b0"
+    assert any("lists no cost beyond 10 Gb/s" in words for words in tree.unknown) is not known
+    assert (len(tree.blocking) == 1) is known

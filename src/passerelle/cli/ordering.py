@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-import json
 from pathlib import Path
 from typing import Annotated, Any
 
 import typer
 from pydantic import Field, ValidationError
 
-from passerelle.cli.words import JsonOption, print_json, stop
+from passerelle.cli.words import JsonOption, json_of, print_json, stop
 from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.errors import MaterialError
 from passerelle.core.house import house_catalog
@@ -116,15 +115,13 @@ def reels(cuts: Annotated[Path, typer.Argument(help="A JSON file.")], as_json: J
     The file holds runs_m, waste_per_run_m, sold_reels_m and on_hand_m, in metres.
     """
     try:
-        given = Cuts.model_validate(json.loads(_text(cuts)))
+        given = Cuts.model_validate(json_of(cuts, _text(cuts)))
         found = cutting_plan(
             given.runs_m,
             waste_per_run_m=given.waste_per_run_m,
             sold_reels_m=given.sold_reels_m,
             on_hand_m=given.on_hand_m,
         )
-    except json.JSONDecodeError as error:
-        stop(f"{cuts}: line {error.lineno}: this is no JSON: {error.msg}")
     except ValidationError as error:
         first = error.errors(include_url=False)[0]
         stop(f"{cuts}: {'.'.join(map(str, first['loc'])) or 'the file'}: {first['msg']}")

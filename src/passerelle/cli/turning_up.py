@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-import json
 from pathlib import Path
 from typing import Annotated, Any
 
 import typer
 
-from passerelle.cli.words import JsonOption, print_json, stop
+from passerelle.cli.words import JsonOption, json_of, print_json, stop
 from passerelle.core.errors import TurnUpError
 from passerelle.core.turnup.belief import diagnose as believed_of
 from passerelle.core.turnup.case_file import case_from, network_from
@@ -31,10 +30,7 @@ def _bytes(file: Path) -> bytes:
 
 
 def _json(file: Path) -> Any:
-    try:
-        return json.loads(_bytes(file))
-    except ValueError as error:
-        stop(f"{file}: it is no JSON: {error}")
+    return json_of(file, _bytes(file))
 
 
 def module(
@@ -45,7 +41,7 @@ def module(
     body = _bytes(file)
     try:
         if body.lstrip()[:1] == b"{":
-            raw = json.loads(body)
+            raw = json_of(file, body)
             pages = raw.get("pages")
             if not isinstance(pages, dict):
                 stop(f"{file}: pages: an object of pages in hexadecimal is needed")

@@ -97,3 +97,15 @@ def stop(message: str, code: int = 2) -> NoReturn:
 def print_json(value: Any) -> None:
     """Print a value for machines."""
     typer.echo(json.dumps(value, indent=1, ensure_ascii=False))
+
+
+def json_of(file: Path, body: bytes | str) -> Any:
+    """What a JSON file holds; ends the program with one sentence where it is none, or no program can hold it."""
+    try:
+        return json.loads(body)
+    except json.JSONDecodeError as error:
+        stop(f"{file}: line {error.lineno}: this is no JSON: {error.msg}")
+    except RecursionError:
+        stop(f"{file}: it is nested too deeply: no such file needs more than a few levels")
+    except ValueError:
+        stop(f"{file}: it holds a number of thousands of digits, or text that is not UTF-8")

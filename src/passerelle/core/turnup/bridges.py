@@ -38,17 +38,23 @@ class Bridge(Frozen):
 
 
 class LinkEnd(Frozen):
-    """An end of a link: a port of a bridge with its priority; ``filters``: it drops the frames of the tree."""
+    """An end of a link: a port of a bridge with its priority; ``filters``: it drops the frames of the tree.
+
+    ``port_number`` is what the bridge itself numbers it, None where only its name is known.
+    """
 
     bridge: Name
     port: Name
     priority: Annotated[int, Field(ge=0, le=255)] = 128
     cost: Annotated[int, Field(ge=1, le=200_000_000)] | None = None
     filters: bool = False
+    port_number: Annotated[int, Field(ge=0, le=65_535)] | None = None
 
     @cached_property
     def number(self) -> tuple[int, int]:
-        """Its port identifier: priority, then the number at the end of its name."""
+        """Its port identifier: priority, then its number, else the one at the end of its name."""
+        if self.port_number is not None:
+            return self.priority, self.port_number
         digits = re.findall(r"\d+", self.port)
         return self.priority, int(digits[-1]) if digits else 0
 
@@ -104,18 +110,25 @@ class Tree(Frozen):
         return tuple(one for one in self.ports if one.role in ("alternate", "backup"))
 
 
-def path_cost(rate_mbps: int, method: CostMethod) -> int:
+SHORT_MOST_MBPS = 10_000
+"""The short method lists no cost beyond this rate: what a bridge takes there is its maker's choice."""
+
+
+def path_cost(rate_mbps: int, method: CostMethod, fastest: int = 2) -> int:
     """The recommended cost of a port.
 
     Args:
         rate_mbps: the rate in Mb/s.
         method: ``long`` divides 20 Tb/s by the rate (IEEE 802.1Q); ``short`` has 16 bits (IEEE 802.1D-1998).
+        fastest: what the short method is taken to cost beyond 10 Gb/s, where it lists nothing.
 
     >>> path_cost(1000, "long"), path_cost(10_000, "long"), path_cost(1000, "short"), path_cost(25_000, "short")
     (20000, 2000, 4, 2)
     """
     if method == "long":
         return max(1, round(_LONG_AT_1_MBPS / rate_mbps))
+    if rate_mbps > SHORT_MOST_MBPS:
+        return fastest
     known = [rate for rate in _SHORT if rate <= rate_mbps]
     return _SHORT[max(known)] if known else 250
 

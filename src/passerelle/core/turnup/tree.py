@@ -16,6 +16,7 @@ import networkx as nx
 
 from passerelle.core.sources import Frozen
 from passerelle.core.turnup.bridges import (
+    SHORT_MOST_MBPS,
     Bridge,
     BridgeLink,
     CostMethod,
@@ -68,9 +69,14 @@ def tree_of(network: Network) -> Tree:
         ('a', [('c', '1')])
     """
     checked(network)
-    found = [_of_part(part) for part in _parts(network)]
+    parts = _parts(network)
+    found = [_of_part(part) for part in parts]
     order = {(end.bridge, end.port): n for n, link in enumerate(network.links) for end in (link.a, link.b)}
-    ports = sorted((port for tree in found for port in tree.ports), key=lambda one: order[one.bridge, one.port])
+    part_of = {bridge.name: n for n, part in enumerate(parts) for bridge in part.bridges}
+    apart = [one for one in network.links if part_of[one.a.bridge] != part_of[one.b.bridge]]
+    down = [_disabled(end, link) for link in apart for end in (link.a, link.b)]
+    told = [*(port for tree in found for port in tree.ports), *down]
+    ports = sorted(told, key=lambda one: order[one.bridge, one.port])
     return Tree(
         root=found[0].root if found else None,
         roots=tuple(root for tree in found for root in tree.roots),
@@ -91,7 +97,8 @@ def _parts(network: Network) -> list[Network]:
     for bridge in network.bridges:
         bridges[number[bridge.name]].append(bridge)
     for link in network.links:
-        links[number[link.a.bridge]].append(link)
+        if number[link.a.bridge] == number[link.b.bridge]:  # one that is down may lead to a part that is apart
+            links[number[link.a.bridge]].append(link)
     made = [
         network.model_copy(update={"bridges": tuple(some), "links": tuple(links[n])}) for n, some in bridges.items()
     ]
@@ -104,12 +111,18 @@ def _of_part(network: Network) -> Tree:
     trees = [_reckoned(network, method) for method in methods]
     ports, unknown = trees[0].ports, list(doubts.values()) + list(trees[0].unknown)
     if len(trees) == 2:
-        other = {(one.bridge, one.port): one.role for one in trees[1].ports}
-        differ = {(one.bridge, one.port) for one in ports if other[one.bridge, one.port] != one.role}
-        ports = tuple(_unknown(one) if (one.bridge, one.port) in differ else one for one in ports)
-        if differ:
-            said = ", ".join(sorted(f"{bridge} port {port}" for bridge, port in differ)[:4])
+        ports, said = _alike(ports, trees[1].ports)
+        if said:
             unknown.append(f"nobody said which path-cost method is in use, and it decides the role of {said}: ask")
+    if "short" in methods and any(link.up and link.rate_mbps > SHORT_MOST_MBPS for link in network.links):
+        ports, said = _alike(ports, _reckoned(network, "short", fastest=1).ports)
+        if said:
+            unknown.append(
+                f"the short method lists no cost beyond 10 Gb/s, and it decides the role of {said}: enter the "
+                "costs of these ports"
+            )
+    ports, numbers = _alike_numbers(network, ports)
+    unknown += numbers
     if doubts:
         far = _far_ends(network)
         ports = tuple(
@@ -119,6 +132,39 @@ def _of_part(network: Network) -> Tree:
     return Tree(
         root=root, roots=() if root is None else (root,), ports=ports, unknown=tuple(unknown), loops=tuple(loops)
     )
+
+
+def _alike(ports: tuple[PortRole, ...], others: Sequence[PortRole]) -> tuple[tuple[PortRole, ...], str]:
+    """Ports with those unknown that have another role among the others, and which those are."""
+    other = {(one.bridge, one.port): one.role for one in others}
+    differ = {(one.bridge, one.port) for one in ports if other[one.bridge, one.port] != one.role}
+    ports = tuple(_unknown(one) if (one.bridge, one.port) in differ else one for one in ports)
+    return ports, ", ".join(sorted(f"{bridge} port {port}" for bridge, port in differ if port)[:4])
+
+
+def _alike_numbers(network: Network, ports: tuple[PortRole, ...]) -> tuple[tuple[PortRole, ...], list[str]]:
+    """Parallel links whose ports end in the same number, such as 1/1 and 2/1: which of them blocks is not known."""
+    beside: dict[tuple[str, str], list[BridgeLink]] = defaultdict(list)
+    for link in network.links:
+        if link.up and not link.group:
+            first, last = sorted((link.a.bridge, link.b.bridge))
+            beside[first, last].append(link)
+    open_ports = set[tuple[str, str]]()
+    said: list[str] = []
+    for pair, links in beside.items():
+        for name in pair:
+            ends = [end for link in links for end in (link.a, link.b) if end.bridge == name]
+            names = {end.port for end in ends if [one.number for one in ends].count(end.number) > 1}
+            if len(names) > 1:
+                open_ports |= {(end.bridge, end.port) for link in links for end in (link.a, link.b)}
+                said.append(
+                    f"ports {' and '.join(sorted(names)[:4])} of {name} end in the same number: enter the "
+                    "port numbers that it uses itself"
+                )
+    found = tuple(
+        _unknown(one) if (one.bridge, one.port) in open_ports and one.role != "disabled" else one for one in ports
+    )
+    return found, list(dict.fromkeys(said))
 
 
 def _unknown(one: PortRole) -> PortRole:
@@ -197,7 +243,7 @@ def _names(members: Sequence[Bridge]) -> str:
     return " and ".join(one.name for one in members)
 
 
-def _wires(network: Network, method: CostMethod) -> Iterator[_Wire]:
+def _wires(network: Network, method: CostMethod, fastest: int) -> Iterator[_Wire]:
     groups: dict[tuple[str, str, str], list[BridgeLink]] = defaultdict(list)
     for number, link in enumerate(network.links):
         if link.up:
@@ -206,14 +252,14 @@ def _wires(network: Network, method: CostMethod) -> Iterator[_Wire]:
     for members in groups.values():
         lead = min(members, key=lambda one: one.a.number)
         rate = sum(one.rate_mbps for one in members)
-        cost = path_cost(rate, method)
+        cost = path_cost(rate, method, fastest)
         yield _Wire(lead.a, lead.b, lead.a.cost or cost, lead.b.cost or cost, tuple(members))
 
 
-def _reckoned(network: Network, method: CostMethod) -> Tree:
+def _reckoned(network: Network, method: CostMethod, fastest: int = 2) -> Tree:
     """The tree by one method of cost; each part of the network that hangs together has a root of its own."""
     ids, doubts = _identifiers(network)
-    wires = list(_wires(network, method))
+    wires = list(_wires(network, method, fastest))
     at: dict[str, list[_Wire]] = defaultdict(list)
     for wire in wires:
         at[wire.a.bridge].append(wire)
@@ -332,7 +378,9 @@ class Failed(Frozen):
 
 def when_fails(network: Network, link: BridgeLink) -> Failed:
     """What the tree does when a link fails; members of an aggregation that are left carry on."""
-    part = next(one for one in _parts(network) if link in one.links)
+    part = next((one for one in _parts(network) if link in one.links), None)
+    if part is None:  # it is down already, and leads to what is apart
+        return Failed(link=link.name, opens=(), cut_off=())
     before = _of_part(part)
     links = tuple(one.model_copy(update={"up": False}) if one == link else one for one in part.links)
     after = tree_of(part.model_copy(update={"links": links}))
