@@ -15,6 +15,8 @@ from passerelle.core.catalog.turnup_figures import turnup_figures
 from passerelle.core.errors import TurnUpError
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import Link
+from passerelle.core.link.compose import compose
+from passerelle.core.link.edits import SetFields, apply_edits
 from passerelle.core.plant.records import Box, BoxPort
 from passerelle.core.review import review
 from passerelle.core.turnup.belief import Answer, Case, Fault, Look, believed, diagnose, without
@@ -26,6 +28,7 @@ from passerelle.standins.crew import Crew
 from passerelle.standins.network import TrueNetwork
 from passerelle.standins.truth import Fault as Hidden
 from passerelle.standins.truth import TruePlant, Truth
+from tests.core.plain import CATALOG, plain_link
 from tests.depth import examples
 
 PAIR, MANY, ONE_STRAND = "Gate camera", "Rows 100G", "Tide station"
@@ -308,3 +311,69 @@ def test_a_case_that_cannot_be_names_its_place(faults: tuple, looks: tuple, fiel
             tuple(Look(name=n, minutes=m, outcomes=o) for n, m, o in looks),
         )
     assert told.value.field == field
+
+
+def case_over(
+    length_m: float, *, application: str = "10GBASE-LR", grade: str = "OS2", spaces: object = ("duct",)
+) -> LinkCase:
+    """A plain link with cords of 2 m, its run in a pathway."""
+    link = plain_link(application, grade, length_m)
+    link = apply_edits(link, (SetFields(element="run-1", values={"spaces": spaces}),))
+    return case_of(compose(link, CATALOG), CATALOG, (), NOW)
+
+
+def odds(case: LinkCase, code: str, *answers: tuple[str, str]) -> dict[str, float]:
+    """What is believed of a kind of fault by its piece, after some answers."""
+    belief, _ = believed(case.case, [Answer(test=test, outcome=outcome) for test, outcome in answers])
+    found: dict[str, float] = {}
+    for fault, share in zip(case.faults, belief, strict=True):
+        if fault.code == code:
+            found[fault.at[0]] = found.get(fault.at[0], 0.0) + float(share)
+    return found
+
+
+@pytest.mark.parametrize("length_m", [60.0, 500.0, 2900.0])
+def test_a_cable_is_likelier_cut_than_its_cords_by_each_meter(length_m: float) -> None:
+    """A cord of 2 m counts as 32 m by its handling; a run in a duct as its length."""
+    found = odds(case_over(length_m), "cut")
+    assert found["run-1"] / found["cord-1"] == pytest.approx(length_m / 32, rel=1e-6)
+    near = odds(case_over(length_m), "cut", ("touched", "cable"))
+    assert near["run-1"] / near["cord-1"] > 4.5 * found["run-1"] / found["cord-1"], "work near the cable cuts no cord"
+
+
+def test_a_meter_in_the_air_is_likelier_hurt_than_one_in_a_duct() -> None:
+    duct, aerial = (odds(case_over(500.0, spaces=(space,)), "cut") for space in ("duct", "aerial"))
+    assert aerial["run-1"] / aerial["cord-1"] == pytest.approx(3 * duct["run-1"] / duct["cord-1"])
+
+
+@pytest.mark.parametrize(
+    ("length_m", "application", "grade", "evidence"),
+    [
+        (1900.0, "10GBASE-LR", "OS2", True),
+        (5100.0, "10GBASE-LR", "OS2", False),
+        (3100.0, "1000BASE-SX", "OM2", False),
+    ],
+)
+def test_a_visible_source_that_shows_nowhere_is_no_evidence_beyond_its_reach(
+    length_m: float, application: str, grade: str, evidence: bool
+) -> None:
+    case = case_over(length_m, application=application, grade=grade)
+    before, after_it = odds(case, "cut"), odds(case, "cut", ("visible", "nowhere"))
+    told = sum(after_it.values()) > 1.5 * sum(before.values())
+    assert told is evidence
+    if not evidence:
+        assert after_it == pytest.approx(before)
+
+
+def test_a_leak_is_seen_in_cords_and_trays_only() -> None:
+    leaks = ("visible", "leaks")
+    buried, tray = (odds(case_over(500.0, spaces=(space,)), "bend", leaks) for space in ("duct", "indoors"))
+    assert buried["run-1"] == 0
+    assert buried["cord-1"] > 0
+    assert tray["run-1"] > tray["cord-1"]
+
+
+def test_a_link_of_one_strand_has_no_other_strand() -> None:
+    look = next(one for one in case_at(ONE_STRAND).looks if one.sign == "visible")
+    assert "one" not in look.outcomes
+    assert "both" not in look.asks.split(":")[0]

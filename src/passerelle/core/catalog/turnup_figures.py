@@ -91,12 +91,36 @@ class FaultKind(Frozen):
     here: Outcomes = Field(default_factory=dict)
 
 
+class Exposure(Frozen):
+    """Where cable is hurt: ``cord_m`` is what handling adds to a cord, ``by_space`` what a meter counts there."""
+
+    cord_m: float
+    by_space: dict[str, float]
+    source: Source
+
+
+class VisibleReach(Frozen):
+    """How far a visible source is seen in m: surely, and at most by the family of glass."""
+
+    sure_m: float
+    single_mode_m: float
+    multimode_m: float
+    source: Source
+
+    def share(self, length_m: float, *, multimode: bool) -> float:
+        """How surely it is seen at the end of a length in m, from 1 to 0."""
+        most = self.multimode_m if multimode else self.single_mode_m
+        return min(1.0, max(0.0, (most - length_m) / (most - self.sure_m)))
+
+
 class TurnUpFigures(Frozen):
     """The house table of turn-up."""
 
     accuracy: Accuracy
     correction: tuple[Correction, ...]
     costs: Costs
+    exposure: Exposure
+    visible: VisibleReach
     sign: tuple[SignKind, ...]
     fault: tuple[FaultKind, ...]
 

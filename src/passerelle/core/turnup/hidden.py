@@ -8,15 +8,13 @@ break) it is reckoned from the chain.
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from passerelle.core.catalog.shelves import Catalog
 from passerelle.core.catalog.turnup_figures import (
     SPARE_MODULE,
     FaultKind,
-    Outcomes,
-    Shares,
     SignKind,
     SignPlace,
     TurnUpFigures,
@@ -26,10 +24,10 @@ from passerelle.core.findings import Finding, Severity
 from passerelle.core.link.chain import called, place_at
 from passerelle.core.link.compose import Chain, Joint, Standing
 from passerelle.core.sources import Frozen
-from passerelle.core.turnup.belief import Case, Fault, Look
+from passerelle.core.turnup.belief import Case, Fault
+from passerelle.core.turnup.signs import End, Put, Spot, look_of, wears
 from passerelle.core.turnup.steps import FAR_WARNED, LASER
 
-End = Literal["left", "right"]
 Here = Literal["left", "right", "away"]
 FOUND_HERE = 12.0
 """How much likelier a fault is at a piece of which a finding of the plan says the same (estimate)."""
@@ -100,31 +98,6 @@ class LinkCase:
         return Case(faults, self.case.looks) if any(one.prior > 0 for one in faults) else self.case
 
 
-@dataclass(frozen=True)
-class _Spot:
-    """Where something sits: pieces, their place in the chain between 0 and 1, an end or none."""
-
-    at: tuple[str, ...]
-    position: float
-    words: str
-    end: End | Literal[""] = ""
-
-
-@dataclass(frozen=True)
-class _Put:
-    """A fault kind in a spot."""
-
-    kind: FaultKind
-    spot: _Spot
-    receiver: End | Literal[""] = ""
-
-    @property
-    def name(self) -> str:
-        """Its kind, its pieces and its direction."""
-        end = self.receiver or self.spot.end
-        return " · ".join(one for one in (self.kind.code, "+".join(sorted(self.spot.at)), end) if one)
-
-
 def case_of(
     chain: Chain, catalog: Catalog, findings: Sequence[Finding], situation: Situation | None = None
 ) -> LinkCase:
@@ -140,7 +113,12 @@ def case_of(
     holds = _holds(chain, catalog)
     puts = [put for kind in figures.fault if not kind.needs or kind.needs in holds for put in _puts(kind, chain)]
     count = {kind.code: sum(1 for put in puts if put.kind is kind) for kind in figures.fault}
-    faults = tuple(_fault(put, count[put.kind.code], findings, chain, now) for put in puts)
+    whole = {kind.code: sum(put.spot.exposure for put in puts if put.kind is kind) for kind in figures.fault}
+    share = {
+        id(put): put.spot.exposure / whole[put.kind.code] if wears(put) else 1 / count[put.kind.code]
+        for put in puts
+    }
+    faults = tuple(_fault(put, share[id(put)], findings, chain, now) for put in puts)
     bright = _bright(chain, catalog)
     looks = [
         (sign, spot, _look(sign, spot, now, figures, bright))
@@ -148,9 +126,27 @@ def case_of(
         if (not sign.needs or sign.needs in holds) and (sign.code != "live" or "pair" in holds)
         for spot in _spots(sign, chain)
     ]
-    made = tuple(_likelihoods(sign, spot, look, puts) for sign, spot, look in looks)
+    far = figures.visible.share(_length_m(chain), multimode="multimode" in holds)
+    looks = [(sign, spot, _for_one_strand(look) if "pair" not in holds else look) for sign, spot, look in looks]
+    made = tuple(
+        look_of(sign, spot, look.name, look.minutes, look.outcomes, puts, far) for sign, spot, look in looks
+    )
     case = Case(tuple(Fault(name=one.name, prior=one.prior, cure_min=one.cure_min) for one in faults), made)
     return LinkCase(case, faults, tuple(look for _, _, look in looks))
+
+
+def _length_m(chain: Chain) -> float:
+    return sum(line.traits.length_m or 0.0 for line in chain.glass)
+
+
+def _for_one_strand(look: LinkLook) -> LinkLook:
+    """A look at a link of one strand, which has no other."""
+    if look.sign != "visible":
+        return look
+    outcomes = {key: words for key, words in look.outcomes.items() if key != "one"}
+    outcomes["planned"] = "at the planned strand"
+    asks = look.asks.replace("into both strands from one end", "into the strand from one end")
+    return look.model_copy(update={"asks": asks, "outcomes": outcomes})
 
 
 def _holds(chain: Chain, catalog: Catalog) -> set[str]:
@@ -170,45 +166,56 @@ def _holds(chain: Chain, catalog: Catalog) -> set[str]:
     return {name for name, true in found.items() if true}
 
 
-def _puts(kind: FaultKind, chain: Chain) -> Iterator[_Put]:
+def _puts(kind: FaultKind, chain: Chain) -> Iterator[Put]:
     for spot in _places(kind.at, chain):
         if kind.way:
-            yield _Put(kind, spot, "left")
-            yield _Put(kind, spot, "right")
+            yield Put(kind, spot, "left")
+            yield Put(kind, spot, "right")
         else:
-            yield _Put(kind, spot)
+            yield Put(kind, spot)
 
 
-def _places(at: str, chain: Chain) -> Iterator[_Spot]:
+def _places(at: str, chain: Chain) -> Iterator[Spot]:
     match at:
         case "end":
             yield from _ends(chain)
         case "line":
             for line in chain.glass:
-                yield _Spot((line.id,), _share(chain, line.position), called(chain.link, line.piece))
+                spot = Spot((line.id,), _share(chain, line.position), called(chain.link, line.piece))
+                spaces, movable = line.traits.spaces, not line.traits.fixed
+                yield replace(spot, exposure=_exposure_m(line), movable=movable, open=movable or "indoors" in spaces)
         case "joint":
             yield from _joints(chain)
         case "panel":
             panels = [joint for joint in chain.joints if joint.via is not None and joint.kind == "adapter"]
             yield from (_joint_spot(joint, chain) for joint in panels)
         case _:
-            yield _Spot((), 0.5, "the link")
+            yield Spot((), 0.5, "the link")
 
 
-def _ends(chain: Chain) -> Iterator[_Spot]:
+def _exposure_m(line: Standing) -> float:
+    """How much of a line there is to be hurt, in m of cable in a duct."""
+    figures = turnup_figures().exposure
+    length = line.traits.length_m or figures.cord_m
+    if not line.traits.fixed:
+        return length + figures.cord_m
+    return length * max((figures.by_space.get(space, 1.0) for space in line.traits.spaces), default=1.0)
+
+
+def _ends(chain: Chain) -> Iterator[Spot]:
     sides: tuple[End, ...] = ("left", "right")
     for side, end in zip(sides, (chain.ends[0], chain.ends[-1]), strict=True):
         place = place_at(chain.link, end.piece) or f"the {side} end"
-        yield _Spot((end.id,), 0.0 if side == "left" else 1.0, place, side)
+        yield Spot((end.id,), 0.0 if side == "left" else 1.0, place, side)
 
 
-def _joints(chain: Chain) -> Iterator[_Spot]:
+def _joints(chain: Chain) -> Iterator[Spot]:
     for joint in chain.joints:
         if joint.kind in ("receptacle", "adapter"):
             yield _joint_spot(joint, chain)
 
 
-def _joint_spot(joint: Joint, chain: Chain) -> _Spot:
+def _joint_spot(joint: Joint, chain: Chain) -> Spot:
     """A joint by its joiner, or by the part that stays where it is: a module, a cassette."""
     if joint.via is not None:
         piece, position = joint.via.piece, joint.via.position
@@ -216,7 +223,7 @@ def _joint_spot(joint: Joint, chain: Chain) -> _Spot:
         stays = [s for s in (joint.left, joint.right) if s is not None and not s.traits.line]
         standing = stays[0] if stays else _first(joint)
         piece, position = standing.piece, standing.position
-    return _Spot(joint.at, _share(chain, position), called(chain.link, piece))
+    return Spot(joint.at, _share(chain, position), called(chain.link, piece))
 
 
 def _first(joint: Joint) -> Standing:
@@ -229,7 +236,7 @@ def _share(chain: Chain, position: int) -> float:
     return position / max(1, len(chain.places) - 1)
 
 
-def _fault(put: _Put, count: int, findings: Sequence[Finding], chain: Chain, now: Situation) -> HiddenFault:
+def _fault(put: Put, share: float, findings: Sequence[Finding], chain: Chain, now: Situation) -> HiddenFault:
     kind, spot = put.kind, put.spot
     where = {"end": f" at {spot.words}", "joint": f" at {spot.words}", "line": f" in {spot.words}", "panel": ""}
     words = kind.words.replace(" at this end", "")
@@ -242,7 +249,7 @@ def _fault(put: _Put, count: int, findings: Sequence[Finding], chain: Chain, now
         words=words,
         at=spot.at or _where(kind, chain),
         end=put.receiver or spot.end,
-        prior=kind.prior / count * _likelier(put, findings),
+        prior=kind.prior * share * _likelier(put, findings),
         cure_min=kind.cure_min + _presence(kind.where, spot, now),
     )
 
@@ -263,7 +270,7 @@ def _end_words(chain: Chain, end: str) -> str:
     return place_at(chain.link, standing.piece) or f"the {end} end"
 
 
-def _likelier(put: _Put, findings: Sequence[Finding]) -> float:
+def _likelier(put: Put, findings: Sequence[Finding]) -> float:
     """What the plan's own findings make of a prior."""
     same = [
         finding
@@ -277,16 +284,16 @@ def _likelier(put: _Put, findings: Sequence[Finding]) -> float:
     return FOUND_HERE if here else FOUND_ELSEWHERE
 
 
-def _spots(sign: SignKind, chain: Chain) -> Iterator[_Spot]:
+def _spots(sign: SignKind, chain: Chain) -> Iterator[Spot]:
     if sign.side == "each":
         yield from _ends(chain)
     elif sign.side == "once":
-        yield _Spot((), 0.5, "the link")
+        yield Spot((), 0.5, "the link")
     else:
         yield from _places(sign.side, chain)
 
 
-def _look(sign: SignKind, spot: _Spot, now: Situation, figures: TurnUpFigures, bright: frozenset[str]) -> LinkLook:
+def _look(sign: SignKind, spot: Spot, now: Situation, figures: TurnUpFigures, bright: frozenset[str]) -> LinkLook:
     lacks = tuple(tool for tool in sign.tools if not (now.spares if tool == SPARE_MODULE else tool in now.tools))
     minutes = sign.minutes + _presence(sign.where, spot, now)
     if lacks:  # it has to be fetched
@@ -325,7 +332,7 @@ def _bright(chain: Chain, catalog: Catalog) -> frozenset[str]:
     return frozenset(found)
 
 
-def _presence(where: SignPlace, spot: _Spot, now: Situation) -> float:
+def _presence(where: SignPlace, spot: Spot, now: Situation) -> float:
     """Minutes on the way before a look or a cure can begin."""
 
     def to(end: Here) -> float:
@@ -348,62 +355,3 @@ def _presence(where: SignPlace, spot: _Spot, now: Situation) -> float:
         case _:
             inside = min(spot.position, 1 - spot.position)
             return to(nearest) + inside * now.travel_min
-
-
-def _likelihoods(sign: SignKind, spot: _Spot, look: LinkLook, puts: Sequence[_Put]) -> Look:
-    outcomes: dict[str, dict[str, float]] = {outcome: {} for outcome in sign.outcomes}
-    for put in puts:
-        for outcome, share in _shown(sign, spot, put).items():
-            outcomes[outcome][put.name] = share
-    for shares in outcomes.values():
-        for put in puts:
-            shares.setdefault(put.name, 0.0)
-    return Look(name=look.name, minutes=look.minutes, outcomes=outcomes)
-
-
-def _shown(sign: SignKind, spot: _Spot, put: _Put) -> Shares:
-    """What a look would show if this fault were there, as shares."""
-    if sign.code == "worked":
-        both = put.kind.new + put.kind.old
-        return {"never": put.kind.new / both, "before": put.kind.old / both}
-    if sign.code == "touched":
-        weighed = {what: share * put.kind.touched.get(what, 1.0) for what, share in sign.usual.items()}
-        return {what: share / sum(weighed.values()) for what, share in weighed.items()}
-    if sign.code == "live":
-        return _lit(spot, put)
-    if sign.side in ("line", "joint"):
-        here = put.kind.here if set(spot.at) == set(put.spot.at) else {}
-        return _shares(here, sign)
-    if sign.side == "once":
-        return _shares(put.kind.once, sign)
-    own = put.receiver or put.spot.end or "left"
-    return _shares(put.kind.own if spot.end == own else put.kind.other, sign)
-
-
-def _shares(said: Outcomes, sign: SignKind) -> Shares:
-    found = said.get(sign.code)
-    if found is None:
-        return sign.usual
-    return {found: 1.0} if isinstance(found, str) else found
-
-
-def _lit(spot: _Spot, put: _Put) -> Shares:
-    """What a live-fiber identifier shows at a line: each strand is lit from its sender up to where it stops."""
-    lit = {"left": 1.0, "right": 1.0}  # by the end that receives the strand
-    for receiver in ("left", "right"):
-        if _sends_not(put, "right" if receiver == "left" else "left"):
-            lit[receiver] = 0.0
-            continue
-        if put.kind.code not in ("cut", "one strand broken", "plug not seated"):
-            continue
-        if put.receiver and put.receiver != receiver:
-            continue
-        before = spot.position < put.spot.position if receiver == "right" else spot.position > put.spot.position
-        lit[receiver] = 0.5 if spot.position == put.spot.position else 1.0 if before else 0.0
-    both, none = lit["left"] * lit["right"], (1 - lit["left"]) * (1 - lit["right"])
-    return {"both": both, "none": none, "one": 1 - both - none}
-
-
-def _sends_not(put: _Put, end: str) -> bool:
-    """Whether the module of an end sends no light under a fault at that end."""
-    return put.spot.end == end and put.kind.own.get("tx") is not None
