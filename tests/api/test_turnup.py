@@ -19,6 +19,7 @@ from passerelle.standins.boxes import COMMUNITY
 from passerelle.standins.truth import Fault, Truth
 from passerelle.store import projects
 from passerelle.store.database import Database
+from tests.api.steps import undo
 
 GATE, SURVEY, QUAY, COPPER = (
     "Gate camera",
@@ -94,6 +95,22 @@ def test_steps_are_ticked_and_unticked_and_every_tick_stays_in_the_logbook(harbo
     assert not any(one["done"] for one in found["turnup"]["steps"])
     assert [line["words"] for line in found["log"]] == ["step: rate left (undone)", "step: rate left"]
     assert [row["done"] for row in told(harbor, "/projects/1/turnups")["links"] if row["id"] == link] == [0]
+
+
+def test_steps_that_are_left_are_ticked_together_as_one_entry(harbor: TestClient) -> None:
+    link = number(harbor, GATE)
+    own = [
+        f"{one['step']['code']} {one['step']['end']}".strip()
+        for one in told(harbor, f"/links/{link}/turnup")["turnup"]["steps"]
+    ]
+    first, *rest = own[:5]
+    found = post(
+        harbor, f"/links/{link}/turnup/steps", {"step": first, "also": [*rest, rest[0]], "operator": "crew 2"}
+    )
+    assert [one["done"] for one in found["turnup"]["steps"][:6]] == [True] * 5 + [False]
+    assert len(found["log"]) == 5, "each has a line of its own, none two"
+    undo(harbor)
+    assert not any(one["done"] for one in told(harbor, f"/links/{link}/turnup")["turnup"]["steps"])
 
 
 def test_what_is_typed_at_a_port_without_management_counts(harbor: TestClient) -> None:
@@ -273,6 +290,26 @@ def test_a_write_to_the_port_of_its_own_way_in_carries_a_way_back(harbor: TestCl
             break
     assert boxes["Lock 1"]["trouble"] == ""
     assert standins.network.network.settings[QUAY, "right"].admin == "up"
+
+
+def test_a_device_that_does_not_answer_is_an_observation(harbor: TestClient, standins: StandIns) -> None:
+    know(harbor, "Lock 1")
+    link = number(harbor, QUAY)
+    assert standins.network is not None
+    box = standins.network.boxes["box-2"]
+    standins.network.agents.stop_one("box-2")
+    try:
+        post(harbor, "/projects/1/boxes/read", code=200)
+        seen = {
+            one["test"]: one["outcome"] for one in post(harbor, f"/links/{link}/diagnosis", code=200)["answers"]
+        }
+    finally:
+        assert box.on_back is not None
+        box.on_back()
+    assert seen["box · right"] == "silent"
+    post(harbor, "/projects/1/boxes/read", code=200)
+    again = {one["test"]: one["outcome"] for one in post(harbor, f"/links/{link}/diagnosis", code=200)["answers"]}
+    assert again.get("box · right") != "silent"
 
 
 def test_nothing_is_shut_where_nobody_said_how_the_box_is_reached(harbor: TestClient) -> None:

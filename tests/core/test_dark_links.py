@@ -21,7 +21,7 @@ from passerelle.core.plant.records import Box, BoxPort
 from passerelle.core.review import review
 from passerelle.core.turnup.belief import Answer, Case, Fault, Look, believed, diagnose, without
 from passerelle.core.turnup.handover import chain_of
-from passerelle.core.turnup.hidden import LinkCase, Situation, case_of
+from passerelle.core.turnup.hidden import LinkCase, Situation, alive_first, case_of
 from passerelle.core.turnup.windows import windows_of
 from passerelle.demo.network import demo_project
 from passerelle.standins.crew import Crew
@@ -338,7 +338,9 @@ def test_a_cable_is_likelier_cut_than_its_cords_by_each_meter(length_m: float) -
     found = odds(case_over(length_m), "cut")
     assert found["run-1"] / found["cord-1"] == pytest.approx(length_m / 32, rel=1e-6)
     near = odds(case_over(length_m), "cut", ("touched", "cable"))
-    assert near["run-1"] / near["cord-1"] > 4.5 * found["run-1"] / found["cord-1"], "work near the cable cuts no cord"
+    assert near["run-1"] / near["cord-1"] > 4.5 * found["run-1"] / found["cord-1"], (
+        "work near the cable cuts no cord"
+    )
 
 
 def test_a_meter_in_the_air_is_likelier_hurt_than_one_in_a_duct() -> None:
@@ -377,3 +379,15 @@ def test_a_link_of_one_strand_has_no_other_strand() -> None:
     look = next(one for one in case_at(ONE_STRAND).looks if one.sign == "visible")
     assert "one" not in look.outcomes
     assert "both" not in look.asks.split(":")[0]
+
+
+def test_whether_a_port_is_alive_comes_before_a_cord_is_pulled() -> None:
+    case = case_at(PAIR)
+    ranked = {one.test: one for one in diagnose(case.case, ()).tests}
+    pulls, asks, other = ranked["near loop · left"], ranked["port · left"], ranked["port · right"]
+    light = ranked["rx · left"]
+    assert alive_first([pulls, light, asks, other], case, ()) == (asks, pulls, light, other)
+    answered = (Answer(test="port · left", outcome="open"),)
+    assert alive_first([pulls, asks], case, answered) == (pulls, asks)
+    assert alive_first([light, pulls, asks], case, ()) == (light, pulls, asks), "looking pulls nothing"
+    assert alive_first([], case, ()) == ()

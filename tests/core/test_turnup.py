@@ -13,6 +13,7 @@ from passerelle.core.errors import TurnUpError
 from passerelle.core.events import Event, ReadingTaken, Withdrawal
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import Link
+from passerelle.core.link.compose import compose
 from passerelle.core.link.edits import Reverse, apply_edits
 from passerelle.core.link.readings import Reading
 from passerelle.core.review import review
@@ -27,7 +28,7 @@ from passerelle.core.turnup.windows import corrected_words, proves, stands, wind
 from passerelle.demo.network import demo_project
 from passerelle.standins.network import ENDS, TrueNetwork
 from passerelle.standins.truth import Fault, TruePlant, Truth
-from tests.core.plain import CATALOG
+from tests.core.plain import CATALOG, plain_link
 
 LINKS = {link.name: link for link in demo_project()[0]}
 HEALTHY = ("Gate camera", "Pump house", "Crane 3", "Rows A to B", "Rows 100G", "Lock house, quay duct")
@@ -91,6 +92,16 @@ def test_a_receiver_that_is_blinded_reads_high_and_one_beyond_its_level_damage(c
     between = (short.high_dbm + short.takes_dbm) / 2
     if short.high_dbm < between < short.takes_dbm:
         assert stands(short, between) == "above"  # more than the plan explains, and the receiver takes it
+
+
+@pytest.mark.parametrize(
+    ("application", "grade", "asked"),
+    [("1000BASE-LX10", "OS2", False), ("10GBASE-LR", "OS2", False), ("25GBASE-LR", "OS2", True)],
+)
+def test_error_correction_is_asked_only_where_the_port_has_one(application: str, grade: str, asked: bool) -> None:
+    chain = compose(plain_link(application, grade, 500.0), CATALOG)
+    codes = [step.code for step in steps_of(chain, CATALOG, ())]
+    assert ("error correction" in codes) is asked
 
 
 def test_average_limits_beside_modulation_amplitude_are_outer_bounds_only(catalog: Catalog) -> None:

@@ -9,7 +9,7 @@ from fastapi import APIRouter, Request, status
 from sqlalchemy.orm import Session
 
 from passerelle.api.address import ROOT
-from passerelle.api.live import secrets_of
+from passerelle.api.live import live_of, secrets_of
 from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.schemas.common import RowId
 from passerelle.api.schemas.turnup import (
@@ -32,10 +32,11 @@ from passerelle.core.link.chain import Link
 from passerelle.core.turned_up import FaultFound, Looked
 from passerelle.core.turnup.belief import Answer, Diagnosis, diagnose
 from passerelle.core.turnup.handover import answers_of, chain_of, drawn, tried_of, turn_up
-from passerelle.core.turnup.hidden import LinkCase, Situation, case_of
+from passerelle.core.turnup.hidden import LinkCase, Situation, alive_first, case_of
 from passerelle.core.turnup.plan_network import at_boxes
 from passerelle.core.turnup.symptoms import read_answers
 from passerelle.equipment.credentials import CredentialsError
+from passerelle.equipment.objects import SILENT
 from passerelle.store import events
 from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
@@ -80,7 +81,8 @@ def _out(request: Request, session: Session, item: StoredLink, wish: SituationWi
         neighbors(at),
         found=found,
     )
-    read = read_answers(told, case)
+    silent = [end for end, one in at.items() if _is_silent(request, one.box.address)]
+    read = [*read_answers(told, case), *(Answer(test=f"box · {end}", outcome="silent") for end in silent)]
     asked = [one for one in answers_of(happened) if one.test in case.case.likelihoods]
     said = {one.test for one in asked}
     taken = [one for one in read if one.test not in said and one.test not in wish.leave_out]
@@ -91,7 +93,7 @@ def _out(request: Request, session: Session, item: StoredLink, wish: SituationWi
     return DiagnosisOut(
         first=tuple(look for look in case.looks if look.sign in FIRST),
         looks=case.looks,
-        ranked=tuple(one for one in belief.tests if one.test not in FIRST)[:8],
+        ranked=alive_first([one for one in belief.tests if one.test not in FIRST], case, answers)[:8],
         faults=_faults(case, belief)[:12],
         pieces=_pieces(case, belief),
         answers=_answers(case, asked, taken, belief),
@@ -110,6 +112,12 @@ def _out(request: Request, session: Session, item: StoredLink, wish: SituationWi
         tools=_tools(),
         words=_words(case, belief),
     )
+
+
+def _is_silent(request: Request, address: str) -> bool:
+    """Whether a box did not answer when it was read last: a refusal, or a table that breaks off, is an answer."""
+    live = live_of(request).of(address)
+    return live is not None and not live.ports and SILENT in live.trouble
 
 
 def _case(link: Link, house: HouseRules) -> LinkCase:

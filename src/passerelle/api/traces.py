@@ -45,6 +45,8 @@ from passerelle.store import projects as stored
 from passerelle.store.accepted import attachment, known_attachments, put_records
 from passerelle.store.stored import NotFoundError, StoredLink
 
+PLAUSIBLE_DB = (-85.0, -65.0)
+"""What a record may say of the backscatter of 1 ns, in dB; beyond that it was not set."""
 router = APIRouter(prefix=ROOT, tags=["traces"], responses=PROBLEM_RESPONSES)
 Metres = Annotated[float | None, Query(ge=0, le=1e5)]
 
@@ -218,9 +220,10 @@ def _measured(
 ) -> tuple[TraceView, TraceJudged]:
     planned = _planned(link, house, taken)
     way = planned.way
-    trace = Measured(
-        record.levels_db, record.spacing_m, record.pulse_ns, record.group_index, way.sections[0].at_1ns_db
-    )
+    own_db = -record.fixed.backscatter / 10
+    plausible = PLAUSIBLE_DB[0] <= own_db <= PLAUSIBLE_DB[1]
+    scatter_db = own_db if plausible else way.sections[0].at_1ns_db
+    trace = Measured(record.levels_db, record.spacing_m, record.pulse_ns, record.group_index, scatter_db)
     judged = traced(way, planned.pulse, trace)
     view = _view(planned, taken.wavelength_nm, taken.direction)
     shown = max(view.expected[-1][0], (judged.length_m or 0.0) + way.launch_m + way.receive_m + 20)
@@ -229,6 +232,14 @@ def _measured(
     lifted = levels + lift_db(planned, distances, levels)
     stale = taken.signature and taken.signature != signature_between(planned.stretch)
     warnings = [
+        *(
+            []
+            if plausible
+            else [
+                f"The record says a backscatter of {own_db:g} dB, which no fiber has: reflectances are by the "
+                f"catalog's {scatter_db:g} dB."
+            ]
+        ),
         *(["A piece of this stretch was changed since the trace was taken: it informs only."] if stale else []),
         *(
             ["The checksum fits none of the usual ways: the file may be damaged."]

@@ -139,13 +139,16 @@ def _with(box: Box, wish: PortOfBox, key: str) -> Box:
 
 @router.post("/links/{link_id}/turnup/steps", status_code=status.HTTP_201_CREATED)
 def tick(request: Request, link_id: RowId, wish: StepWish) -> TurnUpOut:
-    """Tick a step, or say that it is not done after all."""
+    """Tick a step and those like it at once, or say that they are not done after all."""
     with writing(request) as session:
         item = stored_links.link(session, link_id)
         stamp = events.stamp(session)
-        record = Logged(**wish.model_dump(), **of_link(item, stamp), about="step")
+        said = wish.model_dump(exclude={"step", "also"})
+        steps = tuple(dict.fromkeys((wish.step, *wish.also)))
+        records = [Logged(**said, step=step, **of_link(item, stamp), about="step") for step in steps]
         told = "done" if wish.done else "not done"
-        put_records(session, item.project_id, [record], f"{item.link.name}: {wish.step}, {told}"[:300], item.id)
+        words = wish.step if len(steps) == 1 else f"{len(steps)} steps"
+        put_records(session, item.project_id, records, f"{item.link.name}: {words}, {told}"[:300], item.id)
         return turnup_out(request, session, item)
 
 

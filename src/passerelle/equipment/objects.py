@@ -11,6 +11,10 @@ Oid = tuple[int, ...]
 Value = int | bytes | Oid
 
 
+SILENT = "it is silent"
+"""How the trouble of a box begins that did not answer at all."""
+
+
 class BoxError(RuntimeError):
     """A box that cannot be read or written. ``address`` is its own; the message says what to do."""
 

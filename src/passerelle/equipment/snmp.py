@@ -12,7 +12,7 @@ from pysnmp.hlapi.v3arch import asyncio as hlapi
 from pysnmp.proto.api import v2c
 
 from passerelle.equipment.credentials import Credentials
-from passerelle.equipment.objects import BoxError, Oid, Value
+from passerelle.equipment.objects import SILENT, BoxError, Oid, Value
 
 TIMEOUT_S = 1.0
 RETRIES = 1
@@ -126,7 +126,7 @@ async def _target(address: str, timeout_s: float) -> Any:
 def _words(trouble: str) -> str:
     low = trouble.lower()
     if "timeout" in low or "no snmp response" in low:
-        return "it is silent: is it on, does this way lead there, is the secret the one of this box?"
+        return f"{SILENT}: is it on, does this way lead there, is the secret the one of this box?"
     if "user" in low or "digest" in low or "decrypt" in low or "cipher" in low:
         return "it knows this user or its secrets not: type them again"
     return f"it answers otherwise than expected ({trouble[:80]}): read again"

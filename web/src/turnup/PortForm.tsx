@@ -101,8 +101,12 @@ export function PortForm({
         {text("neighbor", "neighbor", "110px")}
         {text("errors", "errors", "70px")}
         {text("seconds", "in seconds", "70px")}
-        {text("corrected", "codewords corrected", "80px")}
-        {text("uncorrected", "not corrected", "70px")}
+        {end.correction && !end.correction.startsWith("none") && (
+          <>
+            {text("corrected", "codewords corrected", "80px")}
+            {text("uncorrected", "not corrected", "70px")}
+          </>
+        )}
         <Button size="sm" type="submit" loading={put.isPending}>
           Write it down
         </Button>

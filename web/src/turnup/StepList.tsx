@@ -1,4 +1,4 @@
-import { Box, Heading, Text } from "@chakra-ui/react";
+import { Box, Button, Heading, Text } from "@chakra-ui/react";
 import { useState } from "react";
 
 import { useByWhom } from "../proof/who";
@@ -32,6 +32,20 @@ export function StepList({ id, steps, phases }: Props) {
                 {done}/{own.length}
               </Text>
             </Heading>
+            {own.length - done > 1 && (
+              <Button
+                size="xs"
+                variant="outline"
+                mt={1}
+                loading={tick.isPending}
+                onClick={() => {
+                  const [step, ...also] = own.filter((one) => !one.done).map(nameOf);
+                  tick.mutate({ step, also, done: true, ...here(by) });
+                }}
+              >
+                Tick the {own.length - done} that are left here
+              </Button>
+            )}
             <Box as="ol" p={0} listStyleType="none">
               {own.map((one) => (
                 <StepRow
@@ -39,7 +53,7 @@ export function StepList({ id, steps, phases }: Props) {
                   ticked={one}
                   onTick={(done, settled) =>
                     tick.mutate(
-                      { step: `${one.step.code} ${one.step.end}`.trim(), done, ...here(by) },
+                      { step: nameOf(one), done, ...here(by) },
                       { onSettled: settled },
                     )
                   }
@@ -52,6 +66,8 @@ export function StepList({ id, steps, phases }: Props) {
     </Box>
   );
 }
+
+const nameOf = ({ step }: Ticked) => `${step.code} ${step.end}`.trim();
 
 interface RowProps {
   ticked: Ticked;

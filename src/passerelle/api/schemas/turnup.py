@@ -78,9 +78,10 @@ class TurnUpOut(BaseModel):
 
 
 class StepWish(ByWhomThere):
-    """A step that is ticked, or no longer."""
+    """A step that is ticked, or no longer; ``also`` are others that are ticked with it."""
 
     step: Annotated[str, Field(min_length=1, max_length=200)]
+    also: Annotated[tuple[Annotated[str, Field(min_length=1, max_length=200)], ...], Field(max_length=200)] = ()
     done: bool = True
     words: Text = ""
 

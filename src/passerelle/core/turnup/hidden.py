@@ -24,7 +24,7 @@ from passerelle.core.findings import Finding, Severity
 from passerelle.core.link.chain import called, place_at
 from passerelle.core.link.compose import Chain, Joint, Standing
 from passerelle.core.sources import Frozen
-from passerelle.core.turnup.belief import Case, Fault
+from passerelle.core.turnup.belief import Answer, Case, Fault, NextLook
 from passerelle.core.turnup.signs import End, Put, Spot, look_of, wears
 from passerelle.core.turnup.steps import FAR_WARNED, LASER
 
@@ -183,7 +183,9 @@ def _places(at: str, chain: Chain) -> Iterator[Spot]:
             for line in chain.glass:
                 spot = Spot((line.id,), _share(chain, line.position), called(chain.link, line.piece))
                 spaces, movable = line.traits.spaces, not line.traits.fixed
-                yield replace(spot, exposure=_exposure_m(line), movable=movable, open=movable or "indoors" in spaces)
+                yield replace(
+                    spot, exposure=_exposure_m(line), movable=movable, open=movable or "indoors" in spaces
+                )
         case "joint":
             yield from _joints(chain)
         case "panel":
@@ -355,3 +357,30 @@ def _presence(where: SignPlace, spot: Spot, now: Situation) -> float:
         case _:
             inside = min(spot.position, 1 - spot.position)
             return to(nearest) + inside * now.travel_min
+
+
+_UNPLUGS = frozenset({"near loop", "far loop", "flip", "faces", "spare", "visible", "seat"})
+"""Looks at which a cord is pulled or a module drawn."""
+_ALIVE = ("box", "port")
+"""Whether a port is alive at all."""
+
+
+def alive_first(ranked: Sequence[NextLook], case: LinkCase, seen: Sequence[Answer]) -> tuple[NextLook, ...]:
+    """The looks as they are ranked, but whether a port is alive comes before a cord is pulled there.
+
+    Only where that is not known, and where the first look is one that unplugs.
+    """
+    looks = {one.name: one for one in case.looks}
+    first = looks.get(ranked[0].test) if ranked else None
+    if first is None or first.sign not in _UNPLUGS:
+        return tuple(ranked)
+    known = {one.test for one in seen}
+    before = [
+        one
+        for one in ranked
+        if one.test not in known
+        and (look := looks.get(one.test)) is not None
+        and look.sign in _ALIVE
+        and first.end in ("", look.end)
+    ]
+    return (*before, *(one for one in ranked if one not in before))

@@ -75,7 +75,8 @@ def look_of(
 def _seen_so_far(shown: Shares, put: Put, far: float, *, one_strand: bool) -> Shares:
     """What a visible source shows on this length: beyond its reach nothing, whatever is wrong.
 
-    A leak is seen in cords, and indoors where cable lies open: elsewhere its light is just gone, or comes out all the same.
+    A leak is seen in cords, and indoors where cable lies open: elsewhere its light is gone, or comes out all the
+    same.
     """
     found = dict(shown)
     if one_strand and "one" in found:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from passerelle.core.catalog.shelves import Catalog
-from passerelle.core.catalog.turnup_figures import turnup_figures
+from passerelle.core.catalog.turnup_figures import Correction, turnup_figures
 from passerelle.core.findings import Finding
 from passerelle.core.link.chain import called, place_at
 from passerelle.core.link.compose import Chain, Standing
@@ -99,6 +99,21 @@ def _application(end: _End) -> str:
     return optics.application if optics else ""
 
 
+CORRECTS_FROM_MBPS = 25_000
+"""From this rate a lane on the clauses of IEEE 802.3 define an error correction; optical ports below have none."""
+
+
+def _may_correct(known: Correction | None, end: _End, catalog: Catalog) -> bool:
+    """Whether an error correction is to be set: the table says so, or a fast port is not in it."""
+    if known is not None:
+        return known.kind != "none"
+    optics = end.module.traits.optics
+    if optics is None:
+        return False
+    application = catalog.application(optics.application)
+    return application.rate_mbps / application.lanes >= CORRECTS_FROM_MBPS
+
+
 def _set(chain: Chain, ends: Sequence[_End], catalog: Catalog, findings: Sequence[Finding]) -> Iterator[Step]:
     for finding in findings:
         if finding.severity.value in ("damage", "fail"):
@@ -132,7 +147,7 @@ def _set(chain: Chain, ends: Sequence[_End], catalog: Catalog, findings: Sequenc
         )
         known = turnup_figures().correction_of(_application(end))
         told = f"{known.kind}" if known else "the same at both ends, as the clause of the port says"
-        if known is None or known.kind != "none":
+        if _may_correct(known, end, catalog):
             yield Step(
                 code="error correction",
                 phase="set",
