@@ -391,3 +391,16 @@ def test_whether_a_port_is_alive_comes_before_a_cord_is_pulled() -> None:
     assert alive_first([pulls, asks], case, answered) == (pulls, asks)
     assert alive_first([light, pulls, asks], case, ()) == (light, pulls, asks), "looking pulls nothing"
     assert alive_first([], case, ()) == ()
+
+
+@pytest.mark.parametrize("end", ["left", "right"])
+def test_a_trace_from_either_end_tells_a_break_from_a_setting(end: str) -> None:
+    case = case_at(PAIR)
+    look = next(one for one in case.looks if one.name == f"trace · {end}")
+    assert (look.lacks, "tag both ends" in look.asks) == (("OTDR",), True)
+    before = sum(odds(case, "cut").values()) + sum(odds(case, "one strand broken").values())
+    for outcome, likelier in (("ends", True), ("whole", False)):
+        answers = (look.name, outcome)
+        found = sum(odds(case, "cut", answers).values()) + sum(odds(case, "one strand broken", answers).values())
+        assert (found > 3 * before) is likelier
+    assert sum(odds(case, "cut", (look.name, "whole")).values()) == 0

@@ -148,6 +148,7 @@ def test_two_joints_of_one_event_are_held_against_the_sum_of_their_limits() -> N
     beyond = judged(of, received(on_way((900.0, 0.35, None), (906.0, 0.35, None)), 100))
     first, second = (next(j for j in one.joints if j.element == "s1") for one in (within, beyond))
     assert (first.verdict, first.worst_db, "s1 and s2" in first.words) == ("good", 0.6, True)
+    assert "A pulse of 10 ns parts them" in first.words, "6 m: 1 m of pulse and 4 m of recovery"
     assert second.verdict == "too much loss"
     assert next(j for j in within.joints if j.element == "s2").verdict == "hidden"
 
@@ -222,3 +223,12 @@ def test_noise_alone_holds_nothing() -> None:
     rng = np.random.default_rng(5)
     events: tuple[FoundEvent, ...] = find_events(Measured(rng.normal(-50, 2, 4000), 0.5, 30, 1.468, K))
     assert len(events) <= 1
+
+
+@pytest.mark.parametrize(("loss_db", "verdict"), [(0.02, "good"), (0.25, "missing")])
+def test_a_joint_that_does_not_show_is_good_only_where_it_could_not_be_seen(loss_db: float, verdict: str) -> None:
+    of = way(("s1", 900.0, 0.3, "splice"))
+    of = replace(of, joints=tuple(replace(j, loss_db=loss_db) if j.element == "s1" else j for j in of.joints))
+    joint = next(one for one in judged(of, received(on_way(), 100)).joints if one.element == "s1")
+    assert joint.verdict == verdict
+    assert "does not show" in joint.words

@@ -263,3 +263,24 @@ def test_the_short_method_lists_no_cost_beyond_10_gigabit(rate: int, cost: int |
     assert tree.root == "b0"
     assert any("lists no cost beyond 10 Gb/s" in words for words in tree.unknown) is not known
     assert (len(tree.blocking) == 1) is known
+
+
+@pytest.mark.parametrize(
+    ("silent", "ends", "root"),
+    [
+        ("b3", [(0, 1, 1000), (1, 2, 1000), (2, 0, 1000), (2, 3, 1000), (3, 0, 1000)], "b0"),
+        ("b0", [(0, 1, 1000), (1, 2, 1000), (2, 0, 1000)], None),
+        ("b1", [(0, 1, 1000), (0, 1, 1000), (1, 2, 1000)], None),
+    ],
+)
+def test_the_root_is_told_where_one_segment_is_open(
+    silent: str, ends: list[tuple[int, int, int]], root: str | None
+) -> None:
+    """One device whose protocol nobody knows: the root stands where all others reach it without that one."""
+    found = network(4 if silent == "b3" else 3, ends)
+    bridges = tuple(
+        one.model_copy(update={"protocol": "unknown"}) if one.name == silent else one for one in found.bridges
+    )
+    tree = tree_of(Network.model_validate({**found.model_dump(), "bridges": [b.model_dump() for b in bridges]}))
+    assert tree.root == root
+    assert tree.unknown

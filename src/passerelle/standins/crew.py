@@ -56,6 +56,7 @@ class Crew:
             "faces": lambda look: "dirty" if self._at(look, "dirty face") else "clean",
             "colors": self._colors,
             "spare": self._spare,
+            "trace": self._trace,
         }
         return by_sign[look.sign](look)
 
@@ -120,6 +121,11 @@ class Crew:
         if self._has("swapped pair"):  # both strands of the pair are there: the loop closes all the same
             return "returns"
         return "low" if sent - there_and_back < application.rx_power_dbm.sensitivity - 6 else "returns"
+
+    def _trace(self, _look: LinkLook) -> str:
+        if any(self._has(kind) for kind in ("cut", "broken", "plug not seated")):
+            return "ends"
+        return "loss" if any(self._has(kind) for kind in ("dirty face", "bend")) else "whole"
 
     def _visible(self, _look: LinkLook) -> str:
         if any(self._has(kind) for kind in ("strands swapped", "wrong port", "swapped pair")):

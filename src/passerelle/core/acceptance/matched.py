@@ -6,9 +6,17 @@ import math
 from collections.abc import Sequence
 from typing import Literal
 
-from passerelle.core.acceptance.backscatter import Pulse, Seen, Way, loss_before_db, scattered_share, told_apart
+from passerelle.core.acceptance.backscatter import (
+    Pulse,
+    Seen,
+    Way,
+    loss_before_db,
+    pulse_m,
+    scattered_share,
+    told_apart,
+)
 from passerelle.core.acceptance.found import FoundEvent, end_to_end_db, find_events
-from passerelle.core.acceptance.trace_lines import Measured
+from passerelle.core.acceptance.trace_lines import LEAST_STEP_DB, Measured
 from passerelle.core.catalog.testing_figures import testing_figures
 from passerelle.core.sources import Frozen
 
@@ -169,7 +177,7 @@ def _joints(
                 for at, other in enumerate(planned)
                 if at > number and at not in tied and _place(other, way, stretched) < tied[number].clear_m
             ]
-            found.append(_judged(seen, tied[number], inside))
+            found.append(_judged(seen, tied[number], inside, _parting_ns(seen, inside, way)))
         elif seen.behind:
             words = (
                 f"Hidden in the dead zone of {seen.behind}: its loss is in that one. A shorter "
@@ -177,10 +185,9 @@ def _joints(
             )
             found.append(_told(seen, None, "hidden", words))
         else:
-            small = seen.loss_db < 0.1
-            words = (
-                "Nothing to be seen here: a joint this good does not show." if small else "Nothing to be seen here."
-            )
+            least = _least_seen_db(trace, expected)
+            small = seen.loss_db < max(0.1, least)
+            words = f"Nothing is seen here; at this pulse and noise less than {least:.2f} dB does not show."
             found.append(_told(seen, None, "good" if small else "missing", words))
     found += [_extra(event) for event in left if event.ghost or _matters(event)]
     if broken and end is not None:
@@ -200,6 +207,13 @@ def _joints(
             )
         )
     return tuple(sorted(found, key=lambda one: one.at_m if one.at_m is not None else one.planned_m or 0.0))
+
+
+def _least_seen_db(trace: Measured, at_m: float) -> float:
+    """The smallest step in dB that would show at a place: five standard errors of lines of two pulses beside it."""
+    at = min(len(trace.noise_db) - 1, max(0, round(at_m / trace.spacing_m)))
+    points = max(12, 2 * trace.pulse_points)
+    return max(LEAST_STEP_DB, 5 * float(trace.noise_db[at]) * math.sqrt(8 / points))
 
 
 def _place(seen: Seen, way: Way, stretched: float) -> float:
@@ -231,16 +245,28 @@ def _matters(event: FoundEvent) -> bool:
     return (event.loss_db is not None and abs(event.loss_db) > 0.1) or event.peak_db > 1.0
 
 
-def _judged(seen: Seen, event: FoundEvent, inside: Sequence[Seen] = ()) -> TracedJoint:
+def _parting_ns(seen: Seen, inside: Sequence[Seen], way: Way) -> int | None:
+    """The longest usual pulse in ns that tells a joint from the next one; None where none does."""
+    if not inside:
+        return None
+    apart = min(abs(other.at_m - seen.at_m) for other in inside)
+    figures = testing_figures().trace
+    fits = [ns for ns in figures.pulses_ns if pulse_m(ns, way.index) + figures.recovery_m <= apart]
+    return max(fits, default=None)
+
+
+def _judged(
+    seen: Seen, event: FoundEvent, inside: Sequence[Seen] = (), parting_ns: int | None = None
+) -> TracedJoint:
     """What an event says of a joint; joints ``inside`` its dead zone are in its loss, and their limits add up."""
     loss, worst = event.loss_db, seen.worst_db + sum(other.worst_db for other in inside)
     if inside:
         names = " and ".join([seen.element, *(other.element for other in inside)])
         seen = seen.model_copy(update={"worst_db": round(worst, 6)})
         told = _judged(seen, event)
-        return told.model_copy(
-            update={"words": f"{told.words} One event to this pulse: {names}, held against the sum.".strip()}
-        )
+        way_on = f"A pulse of {parting_ns} ns parts them." if parting_ns else "No usual pulse parts them."
+        words = f"{told.words} One event to this pulse: {names}, held against the sum. {way_on}"
+        return told.model_copy(update={"words": words.strip()})
     if loss is not None and loss < -FEW_SIGMAS * max(event.unsure_db or 0.0, 0.01):
         words = f"An apparent gain of {-loss:.2f} dB: no joint gains light. Trace it from the other end."
         return _told(seen, event, "apparent gain", words)

@@ -128,10 +128,21 @@ def _of_part(network: Network) -> Tree:
         ports = tuple(
             _unknown(one) if one.bridge in doubts and far[one.bridge, one.port] in doubts else one for one in ports
         )
-    root = None if doubts or trees[0].root is None else trees[0].root
+    root = _certain_root(network, trees[0].root) if doubts else trees[0].root
     return Tree(
         root=root, roots=() if root is None else (root,), ports=ports, unknown=tuple(unknown), loops=tuple(loops)
     )
+
+
+def _certain_root(network: Network, root: str | None) -> str | None:
+    """The root in spite of a doubt: where it speaks, and all that speak reach it without those in doubt."""
+    filtered = {end.bridge for link in network.links if link.up for end in (link.a, link.b) if end.filters}
+    silent = {one.name for one in network.bridges if _why_unknown(one, one.name in filtered)}
+    if root is None or root in silent:
+        return None
+    links = [one for one in network.links if not {one.a.bridge, one.b.bridge} & silent]
+    rest = {one.name for one in network.bridges} - silent
+    return root if rest <= _reached(links, root) else None
 
 
 def _alike(ports: tuple[PortRole, ...], others: Sequence[PortRole]) -> tuple[tuple[PortRole, ...], str]:

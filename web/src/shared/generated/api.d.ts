@@ -2687,7 +2687,7 @@ export interface paths {
         put?: never;
         /**
          * Tick
-         * @description Tick a step, or say that it is not done after all.
+         * @description Tick a step and those like it at once, or say that they are not done after all.
          */
         post: operations["tick_api_v1_links__link_id__turnup_steps_post"];
         delete?: never;
@@ -13552,7 +13552,7 @@ export interface components {
         };
         /**
          * StepWish
-         * @description A step that is ticked, or no longer.
+         * @description A step that is ticked, or no longer; ``also`` are others that are ticked with it.
          */
         StepWish: {
             /**
@@ -13571,6 +13571,11 @@ export interface components {
             place: string;
             /** Step */
             step: string;
+            /**
+             * Also
+             * @default []
+             */
+            also: string[];
             /**
              * Done
              * @default true
