@@ -142,6 +142,15 @@ def test_a_cord_that_left_the_source_takes_every_wavelength_and_older_ones_with_
     assert {one["taken"]["key"] for one in power if one["voided"] == "power cycle"} == {elsewhere}
 
 
+def test_a_reference_is_not_lost_before_it_was_set(client: TestClient) -> None:
+    zero = take_zero(client, at_time=clock(-60) + ":30").json()[0]["taken"]["key"]
+    path = f"{API}/projects/1/references/{zero}/void"
+    early = client.post(path, json={"why": "power cycle", "lost_on": day(), "lost_at": clock(-61)})
+    assert refused(early) == (422, "lost_at")
+    same = client.post(path, json={"why": "power cycle", "lost_on": day(), "lost_at": clock(-60)}).json()
+    assert same[0]["voided"] == "power cycle"
+
+
 def test_a_loss_with_readings_is_not_withdrawn_silently(client: TestClient) -> None:
     zero = take_zero(client, at_time=clock(-60)).json()[0]["taken"]["key"]
     reading(client, 0.7, zero=zero, tester_zero="", at_time=clock(-20))

@@ -109,6 +109,80 @@ def test_a_dirty_face_is_cleaned_until_it_passes(page: Page, stand: StandIns) ->
 
 
 @pytest.mark.unopened
+def test_a_fail_is_cleaned_and_read_again_and_both_verdicts_are_told(page: Page) -> None:
+    page.goto("/links/6?lens=proof")
+    say_who(page)
+    page.get_by_label("Reference", exact=True).select_option("stated by the tester, or on paper")
+    page.get_by_label("Reference as stated").fill("one cord, 08:05, joined 0.06 dB")
+    line = page.locator("[data-row='1-1310-right']")
+    line.get_by_role("textbox").fill("2.4")
+    line.get_by_role("textbox").press("Enter")
+    expect(line.get_by_test_id("judgement")).to_have_text("fail")
+    expect(page.get_by_test_id("acceptance")).to_contain_text("Acceptance: 1 of 4 readings fails.")
+    expect(page.get_by_test_id("verdict")).to_contain_text("The verdict is of the application")
+    line.get_by_role("textbox").fill("0.7")
+    line.get_by_role("textbox").press("Enter")
+    expect(line.get_by_test_id("earlier")).to_contain_text("nobody said that the faces were cleaned")
+    expect(page.locator("[data-row='1-1550-right']").get_by_role("textbox")).to_be_focused()
+    expect(line.get_by_test_id("judgement")).to_have_text("fail")
+    line.get_by_role("button", name="Cleaned, read again").click()
+    expect(line.get_by_role("textbox")).to_be_focused()
+    page.keyboard.type("0.7")
+    page.keyboard.press("Enter")
+    expect(line.get_by_test_id("judgement")).to_have_text("pass")
+    expect(line.get_by_test_id("earlier").last).to_contain_text("2.40 dB, fail; cleaned, read again")
+    expect(line).to_contain_text("reference as its tester states it: one cord, 08:05, joined 0.06 dB")
+    expect(page.get_by_test_id("acceptance")).to_contain_text("3 of 4 readings are missing")
+    assert axe_findings(page) == []
+
+
+@pytest.mark.unopened
+def test_a_lost_reference_says_since_when_and_what_was_read_after_it_is_to_be_read_again(
+    page: Page, stand: StandIns
+) -> None:
+    take_references(page)
+    page.goto("/links/6?lens=proof")
+    line = page.locator("[data-row='1-1310-right']")
+    line.get_by_role("textbox").fill("0.7")
+    line.get_by_role("textbox").press("Enter")
+    expect(line.get_by_test_id("judgement")).to_have_text("pass")
+    page.goto("/test/references")
+    first = page.locator("[data-reference]").first
+    first.get_by_label("Say that it is void").select_option("void: cord left the source")
+    expect(first).to_contain_text("Every wavelength of this source is lost with it")
+    now = first.get_by_label("Time of the loss").input_value()
+    first.get_by_label("Time of the loss").fill("00:01")
+    first.get_by_role("button", name="Record the loss").click()
+    expect(first.get_by_role("alert")).to_contain_text("enter when it was lost")
+    first.get_by_label("Time of the loss").fill(now)
+    first.get_by_role("button", name="Record the loss").click()
+    expect(page.get_by_text(re.compile("Void: cord left the source, since"))).to_have_count(2)
+    page.goto("/links/6?lens=proof")
+    expect(page.get_by_text("0 of 4 readings")).to_be_visible()
+    expect(page.get_by_label("Reference", exact=True)).to_contain_text("cannot serve: cord left the source")
+
+
+@pytest.mark.unopened
+def test_a_batch_is_asked_for_its_reference_once(page: Page) -> None:
+    page.goto("/test")
+    page.get_by_role("button", name="Readings from a table").click()
+    head = "link,strand,nm,loss,date,time,instrument,calibrated,operator,place"
+    by = "2026-11-26,09:30,PM-0417,2026-03-02,night crew,Harbor office"
+    page.get_by_label("Readings as text").fill(f"{head}\nCrane 3,1,1310,2.4,{by}\nCrane 3,2,1310,0.7,{by}\n")
+    expect(page.get_by_text("2 readings have no reference on record and prove nothing.")).to_be_visible()
+    page.get_by_label("Reference as the tester states it").fill("one cord, 08:05")
+    expect(page.get_by_text("have no reference on record")).to_have_count(0)
+    page.get_by_role("button", name="Write 2 readings down").click()
+    expect(page.get_by_role("status").filter(has_text="2 readings were written down")).to_be_visible()
+    again = by.replace("09:30", "09:40")
+    page.get_by_label("Readings as text").fill(f"{head}\nCrane 3,1,1310,0.7,{again}\n")
+    expect(page.get_by_text("1 of them follow a reading that failed.")).to_be_visible()
+    page.get_by_role("button", name="The faces were cleaned before they were read again").click()
+    page.get_by_role("button", name="Write 1 readings down").click()
+    expect(page.locator("[data-tested='Crane 3']")).not_to_contain_text("not good")
+
+
+@pytest.mark.unopened
 def test_a_trace_shows_what_a_dead_zone_hides(page: Page, stand: StandIns) -> None:
     """The splice sits a metre and a half behind the panel: no pulse tells it apart, and the trace says so."""
     page.goto("/links/2?lens=proof")

@@ -43,6 +43,7 @@ from passerelle.core.acceptance.proof import (
 from passerelle.core.acceptance.references import (
     ReadingSetup,
     ReferenceSeen,
+    lost_before,
     lost_by,
     read_after,
     references,
@@ -161,11 +162,15 @@ def void_reference(request: Request, project_id: RowId, key: str, wish: VoidWish
     """Say that a reference no longer holds, why and since when; what was read with it after that is withdrawn."""
     with writing(request) as session:
         happened = events.of_project(session, project_id)
-        if not any(isinstance(event, ReferenceTaken) and event.key == key for event in happened):
+        of = next((one for one in happened if isinstance(one, ReferenceTaken) and one.key == key), None)
+        if of is None:
             raise AcceptanceError("key", f"there is no reference '{key}' in this project: reload the page")
         stamp = events.stamp(session)
         check_day(wish.lost_on, events.now(session).date())
         void = ReferenceVoid(key=stamp.key(), at=stamp.at, who=stamp.who, of=key, **wish.model_dump())
+        if lost_before(void, of):
+            words = f"this reference was set at {of.at_time or of.taken_on}, after that: enter when it was lost"
+            raise AcceptanceError("lost_at", words)
         lost = _read_after_loss(session, project_id, void, happened)
         more = f"; {len(lost)} links are to be read again" if lost else ""
         stored_links.change_links(session, project_id, lost, f"reference void: {wish.why}{more}", (void,))

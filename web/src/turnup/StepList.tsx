@@ -52,10 +52,7 @@ export function StepList({ id, steps, phases }: Props) {
                   key={`${one.step.code} ${one.step.end}`}
                   ticked={one}
                   onTick={(done, settled) =>
-                    tick.mutate(
-                      { step: nameOf(one), done, ...here(by) },
-                      { onSettled: settled },
-                    )
+                    tick.mutate({ step: nameOf(one), done, ...here(by) }, { onSettled: settled })
                   }
                 />
               ))}

@@ -57,12 +57,15 @@ def lost_by(void: ReferenceVoid, taken: Sequence[ReferenceTaken]) -> list[Refere
     if void.why != "cord left the source":
         return [of]
     source = of.instrument, of.family
-    return [one for one in taken if (one.instrument, one.family) == source and not _before(void, one)]
+    return [
+        one for one in taken if one is of or ((one.instrument, one.family) == source and not lost_before(void, one))
+    ]
 
 
-def _before(void: ReferenceVoid, taken: ReferenceTaken) -> bool:
-    """Whether a loss lies before a reference was taken, by the clock of the place."""
-    return _at(void.lost_on, void.lost_at, time.max) < _at(taken.taken_on, taken.at_time, time.min)
+def lost_before(void: ReferenceVoid, taken: ReferenceTaken) -> bool:
+    """Whether a loss lies before the minute in which a reference was taken, by the clock of the place."""
+    set_at = _at(taken.taken_on, taken.at_time, time.min).replace(second=0, microsecond=0)
+    return _at(void.lost_on, void.lost_at, time.max) < set_at
 
 
 def _at(day: date | None, clock: time | None, unknown: time) -> datetime:
