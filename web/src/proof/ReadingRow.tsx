@@ -1,5 +1,5 @@
 import { Box, Button, Flex, Input, Text } from "@chakra-ui/react";
-import { type FormEvent, useRef, useState } from "react";
+import { type FormEvent, useState } from "react";
 
 import type { ProofRow } from "../shared/api";
 import { figureText } from "../shared/format";
@@ -26,11 +26,11 @@ export function ReadingRow({ row, scale, held, onHold, onTake, onMeter, unfit, b
   const [text, setText] = useState("");
   const [wrong, setWrong] = useState(false);
   const [cleaned, setCleaned] = useState(false);
-  const input = useRef<HTMLInputElement>(null);
+  const inputId = `reading-${row.strand}-${row.wavelength_nm}-${row.direction}`;
   const name = rowName(row);
   const clean = () => {
     setCleaned(!cleaned);
-    input.current?.focus();
+    document.getElementById(inputId)?.focus();
   };
   async function take(event: FormEvent) {
     event.preventDefault();
@@ -52,7 +52,6 @@ export function ReadingRow({ row, scale, held, onHold, onTake, onMeter, unfit, b
       borderTopWidth="1px"
       bg={held ? "bg.subtle" : undefined}
       data-row={`${row.strand}-${row.wavelength_nm}-${row.direction}`}
-      onFocus={onHold}
     >
       <Flex asChild gap={2} align="center" wrap="wrap" minH="40px" py="2px">
         <form onSubmit={(event) => void take(event)}>
@@ -67,7 +66,8 @@ export function ReadingRow({ row, scale, held, onHold, onTake, onMeter, unfit, b
           </Text>
           <Input
             data-reading-input
-            ref={input}
+            id={inputId}
+            onFocus={onHold}
             size="sm"
             width="84px"
             className="figures"
