@@ -148,7 +148,8 @@ def _certain_root(network: Network, root: str | None) -> str | None:
 def _alike(ports: tuple[PortRole, ...], others: Sequence[PortRole]) -> tuple[tuple[PortRole, ...], str]:
     """Ports with those unknown that have another role among the others, and which those are."""
     other = {(one.bridge, one.port): one.role for one in others}
-    differ = {(one.bridge, one.port) for one in ports if other[one.bridge, one.port] != one.role}
+    known = [one for one in ports if one.role != "unknown"]
+    differ = {(one.bridge, one.port) for one in known if other[one.bridge, one.port] != one.role}
     ports = tuple(_unknown(one) if (one.bridge, one.port) in differ else one for one in ports)
     return ports, ", ".join(sorted(f"{bridge} port {port}" for bridge, port in differ if port)[:4])
 
