@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from scripts.trace_finder import PULSES, Count, drawn, judge
 
 from passerelle.core.acceptance.backscatter import Joint, Section, Way, pulses
-from passerelle.core.acceptance.digging import dig_range, dig_words, sheath_range_m
+from passerelle.core.acceptance.fault_location import dig_range, dig_words, sheath_range_m
 from passerelle.core.acceptance.found import FoundEvent, end_to_end_db, find_events
 from passerelle.core.acceptance.matched import TracedJoint, TraceJudged, averaged, traced
 from passerelle.core.acceptance.stretch import permanent_link

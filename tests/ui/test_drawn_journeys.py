@@ -177,7 +177,7 @@ def test_rules_figures_and_days_are_drawn(page: Page) -> None:
     page.get_by_label("House margin", exact=True).fill("4")
     moves = page.get_by_test_id("verdict-moves")
     expect(moves.get_by_role("listitem").first).to_contain_text("▼ pass")
-    page.get_by_role("button", name="Take these rules").click()
+    page.get_by_role("button", name="Apply", exact=True).click()
     expect(page.get_by_role("button", name="Undo")).to_be_enabled()
     page.goto("/catalog?of=fiber/OM3")
     figure = page.locator("[data-figure]").first

@@ -51,7 +51,7 @@ def test_house_rules_show_their_effect_first(page: Page) -> None:
     page.get_by_label("House margin", exact=True).fill("far")
     expect(effect).to_contain_text("is not a number")
     page.get_by_label("House margin", exact=True).fill("2")
-    page.get_by_role("button", name="Take these rules").click()
+    page.get_by_role("button", name="Apply", exact=True).click()
     expect(effect).to_contain_text("Change a rule")
     page.get_by_role("navigation", name="Stages").get_by_role("link", name="Links").click()
     row = page.get_by_role("link", name=re.compile("^Pump house"))

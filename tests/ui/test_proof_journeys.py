@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
+from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, expect
@@ -11,6 +12,7 @@ from playwright.sync_api import Page, expect
 from passerelle.demo.port_aubier import demo_links
 from passerelle.standins.bench import StandIns, start_standins
 from passerelle.standins.truth import Fault, Truth
+from tests.api.test_where_to_look import record
 from tests.clock import day
 from tests.ui.steps import empty_project
 from tests.ui.test_access import axe_findings
@@ -106,6 +108,30 @@ def test_a_dirty_face_is_cleaned_until_it_passes(page: Page, stand: StandIns) ->
     expect(card.get_by_role("list", name="Steps so far")).to_contain_text("inspect, ferrule 1: passes")
     page.get_by_role("button", name=re.compile("^Read strand 1.*1310 nm")).click()
     expect(line.get_by_test_id("judgement")).to_have_text("pass")
+
+
+@pytest.mark.unopened
+def test_a_break_leads_from_its_trace_to_a_card_with_the_place(page: Page, tmp_path: Path) -> None:
+    """The lock's cable is cut 410 m from the office: 350 m behind the pit, or less if the strand is longer."""
+    file = tmp_path / "lock.sor"
+    file.write_bytes(record(411.5))
+    page.goto("/links/2?lens=proof")
+    say_who(page)
+    traces = page.get_by_role("region", name="Traces")
+    traces.get_by_label("from a file (.sor)").set_input_files(file)
+    expect(traces.get_by_role("list", name="What the trace says")).to_contain_text("ends early")
+    look = page.get_by_role("region", name="Where to look")
+    expect(look).to_contain_text("Lock, by the quay")
+    expect(look).to_contain_text("from Quay pit on the way to Lock house")
+    expect(look).to_contain_text("have buried utilities located and marked")
+    expect(traces.get_by_role("button", name=re.compile("into the plan"))).to_have_count(0)
+    page.get_by_role("link", name="Card to print").click()
+    expect(page.get_by_role("heading", name=re.compile("Lock house, quay duct: strand"))).to_be_visible()
+    page.get_by_role("button", name="ft", exact=True).click()
+    expect(page.get_by_role("region", name="Where to look")).to_contain_text("ft of sheath from Harbor office")
+    assert axe_findings(page) == []
+    page.get_by_role("button", name="Back to the link").click()
+    expect(page.get_by_role("button", name="Proof", exact=True)).to_have_attribute("aria-pressed", "true")
 
 
 @pytest.mark.unopened

@@ -99,7 +99,7 @@ def test_another_school_puts_another_answer_first(page: Page) -> None:
     expect(cards.first).to_contain_text("10GBASE-SR on OM4")
     page.goto("/rules")
     page.get_by_label("Fiber for new links").select_option("single-mode everywhere")
-    page.get_by_role("button", name="Take these rules").click()
+    page.get_by_role("button", name="Apply", exact=True).click()
     cards = question(page, "60 m")
     expect(cards.first).to_contain_text("10GBASE-LR on OS2")
     expect(page.get_by_test_id("answer-why")).to_contain_text("the house's school, single-mode everywhere")

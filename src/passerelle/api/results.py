@@ -24,7 +24,7 @@ from passerelle.api.state import database_of, writing
 from passerelle.api.traces import trace_view
 from passerelle.api.views import catalog_of
 from passerelle.core.acceptance.admission import check_reading
-from passerelle.core.acceptance.digging import dig_words
+from passerelle.core.acceptance.fault_location import dig_words
 from passerelle.core.acceptance.loss_rows import ProofRow
 from passerelle.core.acceptance.methods import uncertainty_db
 from passerelle.core.acceptance.proof import proof_of, school_catalog

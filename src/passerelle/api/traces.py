@@ -23,7 +23,7 @@ from passerelle.core.acceptance.backscatter import (
     thinned,
     told_apart,
 )
-from passerelle.core.acceptance.digging import dig_range
+from passerelle.core.acceptance.fault_location import dig_range
 from passerelle.core.acceptance.lengths import sheath_from_light
 from passerelle.core.acceptance.matched import TraceJudged, averaged, traced
 from passerelle.core.acceptance.proof import check_stretch, signature_between

@@ -108,11 +108,11 @@ function Rules({ project, texts }: { project: Project; texts: Texts }) {
               loading={save.isPending}
               onClick={() => save.mutate(rules, { onSuccess: clear })}
             >
-              Take these rules
+              Apply
             </Button>
             {changed && (
               <Button size="xs" variant="outline" onClick={clear}>
-                Leave them as they were
+                Discard changes
               </Button>
             )}
           </Flex>

@@ -42,7 +42,7 @@ export function PassphrasePage() {
         <Heading as="h1" size="md" fontWeight={600}>
           Passerelle
         </Heading>
-        <Text mt={2}>This one is shared: say its passphrase. What you typed stays on the page under this one.</Text>
+        <Text mt={2}>This installation is shared. Enter the passphrase. What you typed stays on the page.</Text>
         <Box mt={4} asChild>
           <label style={{ display: "block" }}>
             Passphrase

@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field
 
 from passerelle.core.acceptance.arrays import ArrayWay
 from passerelle.core.acceptance.backscatter import Pulse, Seen
-from passerelle.core.acceptance.digging import DigRange
+from passerelle.core.acceptance.fault_location import DigRange
 from passerelle.core.acceptance.inspection import Graded
 from passerelle.core.acceptance.lengths import Converted
 from passerelle.core.acceptance.matched import BothWays, TraceJudged

@@ -33,6 +33,8 @@ Verdict = Literal[
 ]
 LEAST_GAIN_DB = 0.03
 """So much below nothing the mean of two directions may be by its own uncertainty, in dB; an estimate."""
+LEAST_UNSURE_DB = 0.01
+"""No loss by a trace is surer than this, in dB: what its record resolves and how straight fiber is; an estimate."""
 FEW_SIGMAS = 3.0
 """A gain beyond so many standard errors is none of the noise."""
 
@@ -112,7 +114,7 @@ def traced(way: Way, pulse: Pulse, trace: Measured) -> TraceJudged:
         unsure_m=round(unsure, 2),
         return_loss_db=return_loss_db(way, events),
         words=words,
-        loss_unsure_db=None if off is None else round(2 * off, 4),
+        loss_unsure_db=None if off is None else round(max(LEAST_UNSURE_DB, 2 * off), 4),
         ends_m=ends,
         suspect=suspect,
     )

@@ -117,7 +117,7 @@ def _may_correct(known: Correction | None, end: _End, catalog: Catalog) -> bool:
 def _set(chain: Chain, ends: Sequence[_End], catalog: Catalog, findings: Sequence[Finding]) -> Iterator[Step]:
     for finding in findings:
         if finding.severity.value in ("damage", "fail"):
-            words = f"Put right first: {finding.what}"
+            words = f"Fix first: {finding.what}"
             code = " ".join(("finding", finding.code, *finding.at))
             yield Step(code=code, phase="set", words=words, why=finding.why, at=finding.at)
     for end in ends:
