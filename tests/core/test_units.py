@@ -70,6 +70,14 @@ def test_any_text_is_a_length_or_a_clear_error(text: str) -> None:
         assert parse_length(text) >= 0
 
 
+@pytest.mark.parametrize(
+    ("value", "shown"),
+    [(16.4, "+16.40 dB"), (0.29, "+0.29 dB"), (-1.1, "−1.10 dB"), (4.35, "+4.35 dB"), (0.0, "+0.00 dB")],
+)
+def test_what_was_typed_with_two_digits_is_shown_with_them(value: float, shown: str) -> None:
+    assert format_db(value, 2) == shown
+
+
 @given(st.floats(min_value=-50, max_value=50))
 def test_a_margin_is_never_shown_better_than_it_is(value_db: float) -> None:
     shown = float(format_db(value_db).removesuffix(" dB").replace("−", "-"))

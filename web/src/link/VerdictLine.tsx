@@ -40,6 +40,7 @@ export function VerdictLine({ detail, edit }: { detail: LinkDetail; edit: (wish:
         mt={2}
         gap={2}
         align="center"
+        wrap={{ base: "wrap", md: "nowrap" }}
         borderTopWidth="2px"
         borderBottomWidth="1px"
         borderTopColor="fg"
@@ -51,7 +52,7 @@ export function VerdictLine({ detail, edit }: { detail: LinkDetail; edit: (wish:
         <Text fontWeight={600} fontSize="17px" textTransform="uppercase" letterSpacing="0.02em" whiteSpace="nowrap">
           {detail.verdict_text}
         </Text>
-        <Box flex="1">
+        <Box flex="1" order={{ base: 1, md: 0 }} minW={{ base: "100%", md: 0 }}>
           <Text>{review.headline}</Text>
           {detail.row.acceptance && (
             <Text fontSize="13px" data-testid="acceptance">

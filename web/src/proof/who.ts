@@ -23,14 +23,16 @@ function kept(): ByWhom {
 }
 
 let now: { of: string; by: ByWhom } | null = null;
-const known = (): ByWhom => {
+/** Who reads in the project that is open. */
+export const known = (): ByWhom => {
   const of = keyHere();
   if (now?.of !== of) now = { of, by: kept() };
   return now.by;
 };
 const listeners = new Set<() => void>();
 
-function put(next: Partial<ByWhom>) {
+/** Keeps what is known of who reads in the project that is open. */
+export function put(next: Partial<ByWhom>) {
   now = { of: keyHere(), by: { ...known(), ...next } };
   localStorage.setItem(now.of, JSON.stringify(now.by));
   listeners.forEach((told) => told());
