@@ -58,7 +58,7 @@ def test_a_length_that_can_mean_two_things_is_asked_about(page: Page) -> None:
     field = page.get_by_label("length", exact=True)
     field.fill("1,500")
     field.press("Enter")
-    expect(page.get_by_role("alert")).to_contain_text("can mean 1500 or 1.500")
+    expect(page.get_by_role("alert")).to_contain_text("can mean 1500 m or 1.5 m")
     field.press("Escape")
     expect(field).to_have_value("2900 m")
 

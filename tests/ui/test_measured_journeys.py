@@ -28,6 +28,7 @@ def test_a_reading_is_written_down_and_the_verdict_stands_on_it(page: Page) -> N
     form.get_by_label("± dB").fill("0.2")
     form.get_by_label("at, nm").fill("1310")
     form.get_by_label("light goes").select_option("both")
+    form.get_by_label("reference set").fill("one cord, 08:05")
     form.get_by_label("date", exact=True).fill(day(-55))
     for label, said in (("meter, serial", "PM-0417"), ("calibrated", day(-269)), ("read by", "night crew")):
         form.get_by_label(label).fill(said)
