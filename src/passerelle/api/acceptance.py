@@ -4,12 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from fastapi import APIRouter, Request, status
+from fastapi import Request, status
 from sqlalchemy.orm import Session
 
-from passerelle.api.address import ROOT
 from passerelle.api.hands import at_face, fitter_of
-from passerelle.api.problems import PROBLEM_RESPONSES
+from passerelle.api.routing import api_router
 from passerelle.api.schemas.acceptance import (
     CertifiedWish,
     GradeOut,
@@ -68,7 +67,7 @@ from passerelle.store import projects as stored
 from passerelle.store.accepted import put_records
 from passerelle.store.stored import ConflictError, StoredLink
 
-router = APIRouter(prefix=ROOT, tags=["acceptance"], responses=PROBLEM_RESPONSES)
+router = api_router("acceptance")
 JOINTS = {"one cord": (True, True), "two cords": (True, False), "three cords": (False, False)}
 
 

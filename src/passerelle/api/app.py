@@ -43,6 +43,7 @@ from passerelle.api import (
     yard,
 )
 from passerelle.api.address import ROOT
+from passerelle.api.bodies import Bodies
 from passerelle.api.doors import HEADERS, Doors
 from passerelle.api.gate import GateKeeper
 from passerelle.api.live import Live
@@ -50,6 +51,7 @@ from passerelle.api.passphrase import Gate
 from passerelle.api.problems import answer, install_problem_handlers
 from passerelle.api.rows import RowShelf
 from passerelle.api.schemas.problem import Problem
+from passerelle.api.sessions import Sessions
 from passerelle.api.workroom import Workroom
 from passerelle.store.database import Database
 from passerelle.store.trouble import DatabaseTroubleError
@@ -81,7 +83,7 @@ def create_app(database: Database, hosts: Iterable[str] = (), keeper: Gate | Non
         lifespan=lifetime,
     )
     app.state.database = database
-    app.state.gate = keeper
+    app.state.gate, app.state.sessions = keeper, None
     app.state.rows = RowShelf(database)
     app.state.workroom = Workroom()
     app.state.live = Live(database.clock)
@@ -124,8 +126,10 @@ def create_app(database: Database, hosts: Iterable[str] = (), keeper: Gate | Non
         detail = "Something went wrong on the server. Nothing was changed. The details are in its output."
         return answer(Problem(title="Fault", status=500, detail=detail), HEADERS)
 
+    app.add_middleware(Bodies)
     if keeper is not None:
-        app.add_middleware(GateKeeper, gate=keeper)
+        app.state.sessions = Sessions(database, keeper.digest)
+        app.add_middleware(GateKeeper, sessions=app.state.sessions)
     app.add_middleware(Doors, hosts=hosts)
     if (STATIC / "index.html").exists():
         _serve_screens(app)

@@ -4,17 +4,16 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Body, Path, Request, status
+from fastapi import Body, Path, Request, status
 from fastapi.responses import Response
 
-from passerelle.api.address import ROOT
-from passerelle.api.problems import PROBLEM_RESPONSES
+from passerelle.api.routing import api_router
 from passerelle.api.schemas.acceptance import AttachmentOut
 from passerelle.api.state import database_of, writing
 from passerelle.exchange.attachment import media_type_of
 from passerelle.store.accepted import attachment, keep_attachment
 
-router = APIRouter(prefix=ROOT, tags=["attachments"], responses=PROBLEM_RESPONSES)
+router = api_router("attachments")
 
 
 @router.post("/attachments", status_code=status.HTTP_201_CREATED)

@@ -4,13 +4,12 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Path, Request
+from fastapi import Path, Request
 from pydantic import ValidationError
 from sqlalchemy.orm import Session
 
-from passerelle.api.address import ROOT
 from passerelle.api.live import live_of, secrets_of
-from passerelle.api.problems import PROBLEM_RESPONSES
+from passerelle.api.routing import api_router
 from passerelle.api.schemas.common import RowId
 from passerelle.api.schemas.turnup import (
     BoxesOut,
@@ -32,7 +31,7 @@ from passerelle.store import events
 from passerelle.store import projects as stored
 from passerelle.store.accepted import is_reached, put_records, reach
 
-router = APIRouter(prefix=ROOT, tags=["boxes"], responses=PROBLEM_RESPONSES)
+router = api_router("boxes", asks_devices=True)
 Row = Annotated[str, Path(max_length=60)]
 
 

@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, Request
+from pathlib import Path
+
+from fastapi import Request
 from sqlalchemy.orm import Session
 
-from passerelle.api.address import ROOT
-from passerelle.api.problems import PROBLEM_RESPONSES
+from passerelle.api.routing import api_router
 from passerelle.api.schemas.common import RowId, VerdictChange
 from passerelle.api.schemas.links import BulkOut, BulkRequest, Refused
 from passerelle.api.state import database_of, writing
 from passerelle.api.views import catalog_of
+from passerelle.api.workroom import MANY, Tell, key_of, workroom_of
 from passerelle.core.batch import figures_of
 from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.errors import EditError
@@ -20,15 +22,22 @@ from passerelle.core.link.edits import apply_edits
 from passerelle.core.link.names import check_names
 from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
+from passerelle.store.database import reading
 from passerelle.store.stored import NotFoundError, StoredLink
 
-router = APIRouter(prefix=ROOT, tags=["links"], responses=PROBLEM_RESPONSES)
+router = api_router("links")
 
 
 @router.post("/projects/{project_id}/bulk/preview")
 def preview_bulk(request: Request, project_id: RowId, wish: BulkRequest) -> BulkOut:
     """The verdicts that one change of several links would move. Nothing is stored."""
-    with database_of(request).read() as session:
+    given = database_of(request).path, project_id, wish
+    return workroom_of(request).run(key_of(request), effect_of, *given, alone=len(wish.links) > MANY, way="out")
+
+
+def effect_of(_tell: Tell, path: Path, project_id: int, wish: BulkRequest) -> BulkOut:
+    """The verdicts that one change of several links would move."""
+    with reading(path) as session:
         changed, refused = _changed(session, project_id, wish)
         return _effect(session, project_id, changed, refused)
 

@@ -9,6 +9,7 @@ from fastapi import APIRouter, Query, Request
 
 from passerelle.api.address import ROOT
 from passerelle.api.problems import PROBLEM_RESPONSES
+from passerelle.api.routing import CarefulRoute
 from passerelle.api.schemas.catalog import AdapterOut, CarriesOut, CatalogOut, KindOut, LengthOut
 from passerelle.api.schemas.common import RowId
 from passerelle.api.state import database_of
@@ -25,7 +26,7 @@ from passerelle.core.selection.identify import Evidence, Identified, identify
 from passerelle.core.units import format_length, parse_length
 from passerelle.store import projects as stored
 
-router = APIRouter(prefix=ROOT, tags=["catalog"])
+router = APIRouter(prefix=ROOT, tags=["catalog"], route_class=CarefulRoute)
 
 
 def catalog_view(house: HouseRules | None = None) -> CatalogOut:

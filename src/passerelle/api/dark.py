@@ -5,12 +5,11 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Sequence
 
-from fastapi import APIRouter, Request, status
+from fastapi import Request, status
 from sqlalchemy.orm import Session
 
-from passerelle.api.address import ROOT
 from passerelle.api.live import live_of, secrets_of
-from passerelle.api.problems import PROBLEM_RESPONSES
+from passerelle.api.routing import api_router
 from passerelle.api.schemas.common import RowId
 from passerelle.api.schemas.turnup import (
     AnswerOut,
@@ -43,7 +42,7 @@ from passerelle.store import projects as stored
 from passerelle.store.accepted import put_records
 from passerelle.store.stored import StoredLink
 
-router = APIRouter(prefix=ROOT, tags=["turn-up"], responses=PROBLEM_RESPONSES)
+router = api_router("turn-up")
 FIRST = ("symptom", "worked", "touched")
 SURE = 0.9
 

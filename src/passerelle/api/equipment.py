@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Path, Request, status
+from fastapi import Path, Request, status
 from pydantic import ValidationError
 from sqlalchemy.orm import Session
 
@@ -19,9 +19,8 @@ from passerelle.api.acceptance import (
     take_reference,
     trace_strands,
 )
-from passerelle.api.address import ROOT
 from passerelle.api.hands import at_face, fitter_of
-from passerelle.api.problems import PROBLEM_RESPONSES
+from passerelle.api.routing import api_router
 from passerelle.api.schemas.acceptance import (
     AttachmentOut,
     IdentityOut,
@@ -55,7 +54,7 @@ from passerelle.store import projects as stored
 from passerelle.store.accepted import is_reached, keep_attachment, reach
 from passerelle.store.stored import ConflictError
 
-router = APIRouter(prefix=ROOT, tags=["equipment"], responses=PROBLEM_RESPONSES)
+router = api_router("equipment", asks_devices=True)
 FLOOR_DBM = -60.0
 """Below, a meter shows its own noise: no light."""
 METER_NOISE_DB = 0.02

@@ -15,6 +15,7 @@ from sqlalchemy.orm import Session
 from passerelle.api.laying import laid_links
 from passerelle.api.rows import row_json
 from passerelle.api.schemas.exchange import ImportPreview
+from passerelle.api.schemas.plant import GeoOut, PlantTableOut
 from passerelle.api.views import catalog_of
 from passerelle.api.workroom import Tell, Wait
 from passerelle.core.acceptance.proof import acceptance_of
@@ -32,10 +33,11 @@ from passerelle.exchange.geojson import GeoImport, read_geojson
 from passerelle.exchange.ladder_table import table
 from passerelle.exchange.link_import import FIELDS as LINK_FIELDS
 from passerelle.exchange.link_import import read_links
+from passerelle.exchange.long_text import LongText
 from passerelle.exchange.plan_file import PlanFile, PlanFileError, copied_plan, read_plan, write_plan
 from passerelle.exchange.plan_history import PlanHistory
 from passerelle.exchange.plant_table import Kept, PlantTable, fields_of, read_plant_table
-from passerelle.exchange.requirements import EXAMPLE, answer_lines
+from passerelle.exchange.requirements import EXAMPLE, AnsweredTable, answer_lines
 from passerelle.exchange.table_in import TableError, read_table, read_workbook
 from passerelle.exchange.table_out import Cell
 from passerelle.store import links as stored_links
@@ -106,13 +108,13 @@ def _ready(
 
 
 def preview_links(
-    tell: Tell, text: str, house: HouseRules, mapping: dict[str, str] | None, unit: str
-) -> ImportPreview:
-    """What a table of links holds, and the verdict of each link."""
-    found = read_links(text, catalog_of(house), mapping, unit, tell)
+    tell: Tell, text: LongText, house: HouseRules, mapping: dict[str, str] | None, unit: str
+) -> bytes:
+    """What a table of links holds, and the verdict of each link, as the JSON of an ``ImportPreview``."""
+    found = read_links(text.read(), catalog_of(house), mapping, unit, tell)
     tell("judging", 0, len(found.links))
     figures = figures_of(list(found.links), load_catalog(), house)
-    return ImportPreview(
+    preview = ImportPreview(
         columns=found.columns,
         mapping=found.mapping,
         unknown=found.unknown,
@@ -121,13 +123,20 @@ def preview_links(
         names=tuple(link.name for link in found.links),
         verdicts=tuple(f.verdict_text for f in figures),
     )
+    return preview.model_dump_json().encode()
 
 
 def ready_links(
-    tell: Tell, path: Path, project_id: int, text: str, house: HouseRules, mapping: dict[str, str] | None, unit: str
+    tell: Tell,
+    path: Path,
+    project_id: int,
+    text: LongText,
+    house: HouseRules,
+    mapping: dict[str, str] | None,
+    unit: str,
 ) -> ReadyLinks:
     """The links of a table, ready to be written; raises PlanFileError where a line is bad."""
-    found = read_links(text, catalog_of(house), mapping, unit, tell)
+    found = read_links(text.read(), catalog_of(house), mapping, unit, tell)
     if found.problems:
         first = found.problems[0]
         raise PlanFileError(
@@ -136,10 +145,10 @@ def ready_links(
     return _ready(tell, path, project_id, found.links)
 
 
-def ready_plan(tell: Tell, path: Path, project_id: int, text: str) -> tuple[str, ReadyLinks]:
+def ready_plan(tell: Tell, path: Path, project_id: int, text: LongText) -> tuple[str, ReadyLinks]:
     """The name of a plan file and its links, ready to be added to a project."""
     tell("reading the plan", 0, 0)
-    plan = read_plan(text, load_catalog())
+    plan = read_plan(text.read(), load_catalog())
     with reading(path) as session:
         house = stored.project(session, project_id).house
     _check_modules(plan, catalog_of(house))
@@ -212,12 +221,12 @@ class ReadyProject:
     log: PreparedLog | None
 
 
-def ready_project(tell: Tell, path: Path, text: str) -> ReadyProject:
+def ready_project(tell: Tell, path: Path, text: LongText) -> ReadyProject:
     """A plan file as a project, ready to be written: the project that it was, or a copy where that is here
     already.
     """
     tell("reading the plan", 0, 0)
-    plan = read_plan(text, load_catalog())
+    plan = read_plan(text.read(), load_catalog())
     with reading(path) as session:
         here = not plan.key or stored.has_key(session, plan.key)
         here = here or stored.has_any_key(session, *_keys(plan))
@@ -273,7 +282,7 @@ def ready_answers(
     tell: Tell,
     path: Path,
     project_id: int,
-    text: str,
+    text: LongText,
     lines: Sequence[int],
     mapping: dict[str, str] | None,
     unit: str,
@@ -282,7 +291,7 @@ def ready_answers(
     """The best answers of some lines of a table of requirements, ready to be written; raises TableError."""
     with reading(path) as session:
         house, plant = stored.project(session, project_id).house, stored.plant(session, project_id)
-    table = read_table(text, EXAMPLE)
+    table = read_table(text.read(), EXAMPLE)
     chosen = tuple(line for line in table.lines if line[0] in set(lines))
     links: list[Link] = []
     for start in range(0, len(chosen), 20):
@@ -304,16 +313,16 @@ def _refuse(problems: Sequence[Any]) -> None:
     raise TableError(f"{why}; nothing was added: choose lines that have an answer")
 
 
-def map_laid(tell: Tell, text: str, plant: Plant, slack_percent: float) -> GeoImport:
+def map_laid(tell: Tell, text: LongText, plant: Plant, slack_percent: float) -> GeoImport:
     """A GeoJSON text laid over a plant."""
     tell("reading the map", 0, 0)
-    return read_geojson(text, plant, slack_percent)
+    return read_geojson(text.read(), plant, slack_percent)
 
 
 def table_laid(
     tell: Tell,
-    text: str,
-    workbook: str,
+    text: LongText,
+    workbook: LongText,
     shelf: Kept,
     plant: Plant,
     links: Sequence[Link],
@@ -323,5 +332,51 @@ def table_laid(
     """A table laid over one shelf of a plant."""
     tell("reading the table", 0, 0)
     example = ",".join(fields_of(shelf)[:6])
-    table = read_workbook(workbook, example) if workbook else read_table(text, example)
+    table = read_workbook(workbook.read(), example) if workbook else read_table(text.read(), example)
     return read_plant_table(table, shelf, plant, list(links), load_catalog(), mapping, unit)
+
+
+def table_previewed(
+    tell: Tell,
+    text: LongText,
+    workbook: LongText,
+    shelf: Kept,
+    plant: Plant,
+    links: Sequence[Link],
+    mapping: dict[str, str] | None,
+    unit: str,
+) -> bytes:
+    """What a table would add and change on a shelf, as the JSON of a ``PlantTableOut``."""
+    found = table_laid(tell, text, workbook, shelf, plant, links, mapping, unit)
+    preview = PlantTableOut(
+        fields=fields_of(shelf),
+        columns=found.columns,
+        mapping=found.mapping,
+        added=found.added,
+        changed=found.changed,
+        problems=found.problems,
+    )
+    return preview.model_dump_json().encode()
+
+
+def map_previewed(tell: Tell, text: LongText, plant: Plant, slack_percent: float) -> bytes:
+    """What a GeoJSON text would add, as the JSON of a ``GeoOut``."""
+    found = map_laid(tell, text, plant, slack_percent)
+    return GeoOut.model_validate(found.model_dump(exclude={"plant"})).model_dump_json().encode()
+
+
+def answered(
+    tell: Tell,
+    text: LongText,
+    first: int,
+    count: int,
+    house: HouseRules,
+    mapping: dict[str, str] | None,
+    unit: str,
+    rank_by: RankBy,
+    plant: Plant,
+) -> AnsweredTable:
+    """The best answers of some lines of a table of requirements; raises TableError."""
+    tell("answering", 0, count)
+    table = read_table(text.read(), EXAMPLE)
+    return answer_lines(table, first, count, load_catalog(), house, mapping, unit, rank_by, plant)

@@ -5,11 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import Any, Literal, TypeVar
 
-from fastapi import APIRouter, Request, status
+from fastapi import Request, status
 from fastapi.responses import Response
 from sqlalchemy.orm import Session
 
-from passerelle.api.address import ROOT
 from passerelle.api.errands import (
     ReadyLinks,
     Written,
@@ -23,7 +22,7 @@ from passerelle.api.errands import (
     write_project,
 )
 from passerelle.api.gate import who_of
-from passerelle.api.problems import PROBLEM_RESPONSES
+from passerelle.api.routing import api_router
 from passerelle.api.rows import shelf_of
 from passerelle.api.schemas.common import ProjectOut, RowId
 from passerelle.api.schemas.exchange import ImportOut, ImportPreview, ImportRequest, PlanRequest
@@ -32,6 +31,7 @@ from passerelle.api.views import project_view
 from passerelle.api.workroom import MANY, SMALL, key_of, workroom_of
 from passerelle.core.house import HouseRules
 from passerelle.exchange.ladder_table import HEAD
+from passerelle.exchange.long_text import LongText
 from passerelle.exchange.plan_file import PlanFile
 from passerelle.exchange.sheet import Stamp
 from passerelle.exchange.table_out import Cell, write_csv, write_xlsx
@@ -40,7 +40,7 @@ from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
 from passerelle.store.prepared import MovedOnError
 
-router = APIRouter(prefix=ROOT, tags=["exchange"], responses=PROBLEM_RESPONSES)
+router = api_router("exchange")
 Made = TypeVar("Made")
 XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 
@@ -92,7 +92,7 @@ def upload_plan(request: Request, project_id: RowId, wish: PlanRequest) -> Impor
     return add_ready(request, project_id, make)
 
 
-def _away(request: Request, text: str, work: Callable[..., Made], *given: Any) -> Made:
+def _away(request: Request, text: LongText, work: Callable[..., Made], *given: Any) -> Made:
     """Do work on a text, in a process of its own where the text is long; the text is given last."""
     return workroom_of(request).run(key_of(request), work, *given, text, alone=len(text) > SMALL)
 
@@ -155,12 +155,13 @@ def table_response(
     return Response(write_xlsx(title, head, rows), media_type=XLSX, headers=headers)
 
 
-@router.post("/projects/{project_id}/import/preview")
-def preview_import(request: Request, project_id: RowId, wish: ImportRequest) -> ImportPreview:
+@router.post("/projects/{project_id}/import/preview", response_model=ImportPreview)
+def preview_import(request: Request, project_id: RowId, wish: ImportRequest) -> Response:
     """What a CSV table holds: matched columns, links with verdicts, every bad line. Nothing is stored."""
     house = _house(request, project_id)
     given = wish.text, house, wish.mapping, wish.unit
-    return workroom_of(request).run(key_of(request), preview_links, *given, alone=len(wish.text) > SMALL)
+    shown = workroom_of(request).run(key_of(request), preview_links, *given, alone=len(wish.text) > SMALL)
+    return Response(shown, media_type="application/json")
 
 
 @router.post("/projects/{project_id}/import")

@@ -8,14 +8,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Annotated
 
-from fastapi import APIRouter, Body, Path, Query, Request, status
+from fastapi import Body, Path, Query, Request, status
 from fastapi.responses import Response
 from sqlalchemy.orm import Session
 
-from passerelle.api.address import ROOT
 from passerelle.api.materials import as_file
-from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.results import acceptance_sheet
+from passerelle.api.routing import api_router
 from passerelle.api.schemas.common import RowId
 from passerelle.api.schemas.turnup import HandoverOut, HandoverWish
 from passerelle.api.state import database_of, writing
@@ -39,7 +38,7 @@ from passerelle.store.accepted import attachment, keep_attachment, known_attachm
 from passerelle.store.prepared import MovedOnError
 from passerelle.store.stored import NotFoundError, StoredLink, StoredProject
 
-router = APIRouter(prefix=ROOT, tags=["hand-over"], responses=PROBLEM_RESPONSES)
+router = api_router("hand-over")
 Hash = Annotated[str, Path(max_length=64, pattern="^[0-9a-f]+$")]
 ZIP, PDF = "application/zip", "application/pdf"
 

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, Request
+from fastapi import Request
 from sqlalchemy.orm import Session
 
-from passerelle.api.address import ROOT
-from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.riding import riders_of
+from passerelle.api.routing import api_router
 from passerelle.api.schemas.common import RowId
 from passerelle.api.schemas.links import LinkOut
 from passerelle.api.schemas.plant import PlaceRequest
@@ -22,7 +21,7 @@ from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
 from passerelle.store.stored import StoredLink
 
-router = APIRouter(prefix=ROOT, tags=["plant"], responses=PROBLEM_RESPONSES)
+router = api_router("plant")
 
 
 def laid_links(

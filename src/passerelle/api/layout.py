@@ -4,14 +4,13 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Query, Request
+from fastapi import Query, Request
 from pydantic import BeforeValidator
 from sqlalchemy.orm import Session
 
-from passerelle.api.address import ROOT
 from passerelle.api.plant import plant_view
-from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.riding import riders_of
+from passerelle.api.routing import api_router
 from passerelle.api.schemas.common import RowId, RowNumber
 from passerelle.api.schemas.plant import PlantOut, RouteRequest
 from passerelle.api.state import database_of, writing
@@ -37,7 +36,7 @@ from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
 from passerelle.store.stored import NotFoundError
 
-router = APIRouter(prefix=ROOT, tags=["layout"], responses=PROBLEM_RESPONSES)
+router = api_router("layout")
 
 
 @router.get("/plant-figures")

@@ -5,15 +5,14 @@ from __future__ import annotations
 from collections.abc import Container, Sequence
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Request, status
+from fastapi import Query, Request, status
 from fastapi.responses import Response
 from pydantic import TypeAdapter
 from sqlalchemy.orm import Session
 
-from passerelle.api.address import ROOT
 from passerelle.api.errands import rows_of
 from passerelle.api.laying import add_laid, laid_links
-from passerelle.api.problems import PROBLEM_RESPONSES
+from passerelle.api.routing import api_router
 from passerelle.api.rows import failed, numbered, shelf_of
 from passerelle.api.schemas.common import ProjectOut, RowId, Seen
 from passerelle.api.schemas.links import (
@@ -63,7 +62,7 @@ from passerelle.store.stored import ConflictError, NotFoundError, StoredLink, St
 
 MOST_IN_PAGE = 5000
 
-router = APIRouter(prefix=ROOT, tags=["links"], responses=PROBLEM_RESPONSES)
+router = api_router("links")
 
 
 @router.get("/projects/{project_id}/links", response_model=list[LinkRowOut])

@@ -4,11 +4,10 @@ from __future__ import annotations
 
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Query, Request, status
+from fastapi import Query, Request, status
 from sqlalchemy.orm import Session
 
-from passerelle.api.address import ROOT
-from passerelle.api.problems import PROBLEM_RESPONSES
+from passerelle.api.routing import api_router
 from passerelle.api.schemas.common import RowId
 from passerelle.api.schemas.turnup import (
     NoteWish,
@@ -24,7 +23,7 @@ from passerelle.store import events
 from passerelle.store import links as stored_links
 from passerelle.store.accepted import attachment, put_records
 
-router = APIRouter(prefix=ROOT, tags=["turn-up"], responses=PROBLEM_RESPONSES)
+router = api_router("turn-up")
 
 
 @router.post("/links/{link_id}/turnup/log", status_code=status.HTTP_201_CREATED)

@@ -6,13 +6,12 @@ from collections.abc import Callable, Sequence
 from functools import partial
 from typing import Literal
 
-from fastapi import APIRouter, Request
+from fastapi import Request
 from fastapi.responses import Response
 from sqlalchemy.orm import Session
 
-from passerelle.api.address import ROOT
 from passerelle.api.exchange import XLSX, stamp_of, table_response
-from passerelle.api.problems import PROBLEM_RESPONSES
+from passerelle.api.routing import api_router
 from passerelle.api.schemas.common import RowId
 from passerelle.api.schemas.materials import (
     BillOut,
@@ -58,7 +57,7 @@ from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
 from passerelle.store.materials import OnRow, Restate, restate
 
-router = APIRouter(prefix=ROOT, tags=["materials"], responses=PROBLEM_RESPONSES)
+router = api_router("materials")
 
 
 def scope_in(session: Session, project_id: int) -> tuple[Scope, Orders]:

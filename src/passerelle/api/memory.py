@@ -8,7 +8,7 @@ from contextlib import suppress
 
 
 def give_back() -> None:
-    """Let go of what nothing holds any more; takes about a tenth of a second, so only after what was large."""
-    gc.collect()
+    """Let go of what nothing holds any more: what is young alone, for all of it would hold the interpreter."""
+    gc.collect(1)
     with suppress(OSError, AttributeError):  # another C library keeps what it has
         ctypes.CDLL(None).malloc_trim(0)

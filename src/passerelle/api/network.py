@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, Request
+from fastapi import Request
 
-from passerelle.api.address import ROOT
 from passerelle.api.live import live_of
-from passerelle.api.problems import PROBLEM_RESPONSES
+from passerelle.api.routing import api_router
 from passerelle.api.schemas.common import RowId
 from passerelle.api.schemas.turnup import (
     BoxInTree,
@@ -23,7 +22,7 @@ from passerelle.core.turnup.tree import tree_of, when_fails
 from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
 
-router = APIRouter(prefix=ROOT, tags=["boxes"], responses=PROBLEM_RESPONSES)
+router = api_router("boxes")
 MOST_FAILURES = 200
 
 

@@ -1,18 +1,21 @@
-"""The one passphrase of an application that others reach: its file, and the sessions that it opens."""
+"""The one passphrase of an application that others reach: its file, and the check of what is typed."""
 
 from __future__ import annotations
 
+import hashlib
 import threading
 import time
+from collections.abc import Callable
 from pathlib import Path
 
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerifyMismatchError
-from itsdangerous import BadSignature, URLSafeTimedSerializer
 
-SESSION_S = 7 * 24 * 3600
+from passerelle.api.guesses import GuessLimits
+
 SHORTEST = 12
-SLOWEST_S = 60.0
+BUSY_S = 2.0
+"""How long a passphrase waits for others that are being checked."""
 
 
 class PassphraseError(ValueError):
@@ -45,13 +48,12 @@ def write_passphrase(path: Path, passphrase: str) -> None:
 
 
 class Gate:
-    """Knows the hash of the passphrase, signs sessions with it, and slows those who guess.
+    """Knows the hash of the passphrase, checks what is typed against it, and lets those wait who guess.
 
-    Every wrong try doubles the time before the next one is looked at, for everybody, up to a minute; a right one
-    ends that. A new passphrase ends all sessions, for they are signed with its hash.
+    ``digest`` stands for the passphrase in what is kept of a session: a new passphrase ends all sessions.
     """
 
-    def __init__(self, path: Path) -> None:
+    def __init__(self, path: Path, now: Callable[[], float] = time.monotonic) -> None:
         way = f"make it with: passerelle passphrase {path}"
         try:
             self._hash = path.read_text(encoding="ascii").strip()
@@ -64,29 +66,29 @@ class Gate:
             raise PassphraseError(f"{path}: this is not the hash of a passphrase; {way}") from error
         if mode & 0o077:
             raise PassphraseError(f"{path}: others may read it; close it with: chmod 600 {path}")
-        self._sessions = URLSafeTimedSerializer(self._hash, salt="session")
-        self._lock = threading.Lock()
-        self._wrong, self._not_before = 0, 0.0
+        self.digest = hashlib.sha256(self._hash.encode("ascii")).hexdigest()
+        self._limits = GuessLimits(now)
+        self._hashing = threading.Lock()
 
-    def session(self, passphrase: str) -> str:
-        """A signed session for who knows the passphrase; raises WrongPassphraseError."""
-        with self._lock:  # one at a time: a hash takes memory and time by design
-            wait = self._not_before - time.monotonic()
-            if wait > 0:
-                raise WrongPassphraseError(wait, too_soon=True)
-            try:
-                PasswordHasher().verify(self._hash, passphrase)
-            except VerifyMismatchError as error:
-                self._wrong += 1
-                wait = min(SLOWEST_S, 0.5 * 2**self._wrong)
-                self._not_before = time.monotonic() + wait
-                raise WrongPassphraseError(wait, too_soon=False) from error
-            self._wrong = 0
-            return self._sessions.dumps("in")
+    def check(self, passphrase: str, address: str, device: str = "") -> None:
+        """Check a passphrase from an address, or from a device that has been in, by the hash of its token.
 
-    def knows(self, session: str) -> bool:
-        """Whether a session was signed here and is not over."""
+        Raises:
+            WrongPassphraseError: it is wrong, or came too soon after wrong ones.
+        """
+        self._wait(address, device)
+        if not self._hashing.acquire(timeout=BUSY_S):  # one at a time: a hash takes memory and time by design
+            raise WrongPassphraseError(BUSY_S, too_soon=True)
         try:
-            return bool(self._sessions.loads(session, max_age=SESSION_S) == "in")
-        except BadSignature:
-            return False
+            self._wait(address, device)
+            PasswordHasher().verify(self._hash, passphrase)
+        except VerifyMismatchError as error:
+            raise WrongPassphraseError(self._limits.wrong(address, device), too_soon=False) from error
+        finally:
+            self._hashing.release()
+        self._limits.right(address, device)
+
+    def _wait(self, address: str, device: str) -> None:
+        wait = self._limits.wait_s(address, device)
+        if wait > 0:
+            raise WrongPassphraseError(wait, too_soon=True)

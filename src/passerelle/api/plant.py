@@ -7,14 +7,13 @@ from collections.abc import Mapping
 from itertools import combinations
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Request
+from fastapi import Query, Request
 from fastapi.responses import Response
 from pydantic import BeforeValidator
 from sqlalchemy.orm import Session
 
-from passerelle.api.address import ROOT
-from passerelle.api.problems import PROBLEM_RESPONSES
 from passerelle.api.riding import riders_of
+from passerelle.api.routing import api_router
 from passerelle.api.schemas.common import RowId, VerdictChange
 from passerelle.api.schemas.links import LinkOut
 from passerelle.api.schemas.plant import (
@@ -61,7 +60,7 @@ from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
 from passerelle.store.stored import StoredLink
 
-router = APIRouter(prefix=ROOT, tags=["plant"], responses=PROBLEM_RESPONSES)
+router = api_router("plant")
 MOST_SIDE_BY_SIDE = 30  # of more links between the same two places not every pair is compared
 
 

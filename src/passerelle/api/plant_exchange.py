@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from collections.abc import Callable
+from typing import Annotated, Literal, TypeVar
 
-from fastapi import APIRouter, Query, Request
+from fastapi import Query, Request
 from fastapi.responses import Response
 from pydantic import BeforeValidator
 
-from passerelle.api.address import ROOT
-from passerelle.api.errands import map_laid, table_laid
+from passerelle.api.errands import map_laid, map_previewed, table_laid, table_previewed
 from passerelle.api.exchange import stamp_of, table_response
 from passerelle.api.plant import plant_view
-from passerelle.api.problems import PROBLEM_RESPONSES
+from passerelle.api.routing import api_router
 from passerelle.api.schemas.common import RowId
 from passerelle.api.schemas.plant import GeoOut, GeoRequest, PlantOut, PlantTableOut, PlantTableRequest
 from passerelle.api.state import database_of, writing
@@ -23,12 +23,11 @@ from passerelle.core.plant.pull_sheet import pull_sheet
 from passerelle.core.plant.pulling import DEFAULT_FRICTION
 from passerelle.core.plant.scope_sheet import scope_sheet
 from passerelle.core.units import typed_number
-from passerelle.exchange.geojson import GeoImport, write_geojson
+from passerelle.exchange.geojson import write_geojson
+from passerelle.exchange.long_text import LongText
 from passerelle.exchange.plan_drawing import as_pdf, as_svg, draw_plan
 from passerelle.exchange.plant_table import (
     Kept,
-    PlantTable,
-    fields_of,
     plant_rows,
     strand_rows,
 )
@@ -37,7 +36,8 @@ from passerelle.exchange.table_in import TableError, unpacked_bytes
 from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
 
-router = APIRouter(prefix=ROOT, tags=["plant exchange"], responses=PROBLEM_RESPONSES)
+router = api_router("plant exchange")
+Made = TypeVar("Made")
 GEOJSON = "application/geo+json"
 PDF = "application/pdf"
 
@@ -52,24 +52,16 @@ def download_table(request: Request, project_id: RowId, shelf: Kept, kind: Liter
     return table_response(shelf, project_id, kind, head, rows)
 
 
-@router.post("/projects/{project_id}/plant/tables/preview")
-def preview_table(request: Request, project_id: RowId, wish: PlantTableRequest) -> PlantTableOut:
+@router.post("/projects/{project_id}/plant/tables/preview", response_model=PlantTableOut)
+def preview_table(request: Request, project_id: RowId, wish: PlantTableRequest) -> Response:
     """What a table would add and change, and every bad line. Nothing is stored."""
-    found, _ = _read(request, project_id, wish)
-    return PlantTableOut(
-        fields=fields_of(wish.shelf),
-        columns=found.columns,
-        mapping=found.mapping,
-        added=found.added,
-        changed=found.changed,
-        problems=found.problems,
-    )
+    return _json(_laid(request, project_id, wish, table_previewed)[0])
 
 
 @router.post("/projects/{project_id}/plant/tables")
 def import_table(request: Request, project_id: RowId, wish: PlantTableRequest) -> PlantOut:
     """Lay a table over the plant, as one entry of the history; nothing when a line is bad (422)."""
-    found, revision = _read(request, project_id, wish)
+    found, revision = _laid(request, project_id, wish, table_laid)
     if found.plant is None:
         first = found.problems[0]
         raise TableError(f"line {first.line}: {first.message}; {len(found.problems)} bad lines, nothing imported")
@@ -79,14 +71,21 @@ def import_table(request: Request, project_id: RowId, wish: PlantTableRequest) -
         return plant_view(session, project_id)
 
 
-def _read(request: Request, project_id: int, wish: PlantTableRequest) -> tuple[PlantTable, int]:
-    """A table laid over the plant, and the revision of the plant that it was laid over."""
+def _laid(
+    request: Request, project_id: int, wish: PlantTableRequest, work: Callable[..., Made]
+) -> tuple[Made, int]:
+    """What some work makes of a table and the plant, and the revision of the plant that it was given."""
     with database_of(request).read() as session:
         plant, revision = stored.plant(session, project_id), stored.plant_revision(session, project_id)
         links = [item.link for item in stored_links.links(session, project_id)] if wish.shelf == "strands" else []
     given = wish.text, wish.workbook, wish.shelf, plant, links, wish.mapping, wish.unit
-    alone = len(wish.text) > SMALL or unpacked_bytes(wish.workbook) > 10 * SMALL  # a sheet is mostly markup
-    return workroom_of(request).run(key_of(request), table_laid, *given, alone=alone), revision
+    alone = len(wish.text) > SMALL or _is_large_workbook(wish.workbook)
+    return workroom_of(request).run(key_of(request), work, *given, alone=alone), revision
+
+
+def _is_large_workbook(workbook: LongText) -> bool:
+    """Whether a workbook takes seconds to read; a sheet is mostly markup."""
+    return len(workbook) > 10 * SMALL or unpacked_bytes(workbook.read()) > 10 * SMALL
 
 
 @router.get("/projects/{project_id}/plant/geojson", response_class=Response)
@@ -97,28 +96,31 @@ def download_geojson(request: Request, project_id: RowId) -> Response:
     return _file(text, GEOJSON, f"plant-{project_id}.geojson")
 
 
-@router.post("/projects/{project_id}/plant/geojson/preview")
-def preview_geojson(request: Request, project_id: RowId, wish: GeoRequest) -> GeoOut:
+@router.post("/projects/{project_id}/plant/geojson/preview", response_model=GeoOut)
+def preview_geojson(request: Request, project_id: RowId, wish: GeoRequest) -> Response:
     """What a GeoJSON text would add. Nothing is stored."""
-    found, _ = _map(request, project_id, wish)
-    return GeoOut.model_validate(found.model_dump(exclude={"plant"}))
+    return _json(_map(request, project_id, wish, map_previewed)[0])
+
+
+def _json(content: bytes) -> Response:
+    return Response(content, media_type="application/json")
 
 
 @router.post("/projects/{project_id}/plant/geojson")
 def import_geojson(request: Request, project_id: RowId, wish: GeoRequest) -> PlantOut:
     """Lay the points and lines of a GeoJSON text over the plant, as one entry of the history."""
-    found, revision = _map(request, project_id, wish)
+    found, revision = _map(request, project_id, wish, map_laid)
     label = f"import {len(found.places)} places and {len(found.ways)} ways"
     with writing(request) as session:
         stored.set_plant(session, project_id, revision, found.plant, label)
         return plant_view(session, project_id)
 
 
-def _map(request: Request, project_id: int, wish: GeoRequest) -> tuple[GeoImport, int]:
+def _map(request: Request, project_id: int, wish: GeoRequest, work: Callable[..., Made]) -> tuple[Made, int]:
     with database_of(request).read() as session:
         plant, revision = stored.plant(session, project_id), stored.plant_revision(session, project_id)
     given = wish.text, plant, wish.slack_percent
-    return workroom_of(request).run(key_of(request), map_laid, *given, alone=len(wish.text) > SMALL), revision
+    return workroom_of(request).run(key_of(request), work, *given, alone=len(wish.text) > SMALL), revision
 
 
 @router.get("/projects/{project_id}/plant/plan.{kind}", response_class=Response)

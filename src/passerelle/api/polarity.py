@@ -4,11 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from fastapi import APIRouter, Request, status
+from fastapi import Request, status
 
-from passerelle.api.address import ROOT
 from passerelle.api.laying import add_laid
-from passerelle.api.problems import PROBLEM_RESPONSES
+from passerelle.api.routing import api_router
 from passerelle.api.schemas.common import RowId
 from passerelle.api.schemas.links import LinkOut, PreviewRequest
 from passerelle.api.schemas.polarity import BackboneLink, Trial
@@ -29,7 +28,7 @@ from passerelle.core.polarity.table import StrandTable, strand_table
 from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
 
-router = APIRouter(prefix=ROOT, tags=["polarity"], responses=PROBLEM_RESPONSES)
+router = api_router("polarity")
 
 
 @router.get("/links/{link_id}/strands")

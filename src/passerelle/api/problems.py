@@ -14,7 +14,7 @@ from starlette.exceptions import HTTPException
 
 from passerelle.api.passphrase import WrongPassphraseError
 from passerelle.api.schemas.problem import FieldProblem, Problem
-from passerelle.api.stopped import StoppedError
+from passerelle.api.stopped import CrowdedError, StoppedError
 from passerelle.api.views import link_view
 from passerelle.core.errors import (
     AcceptanceError,
@@ -34,6 +34,7 @@ from passerelle.equipment.instruments import InstrumentError
 from passerelle.equipment.objects import BoxError
 from passerelle.exchange.attachment import AttachmentError
 from passerelle.exchange.geojson import GeoError
+from passerelle.exchange.holdable import UnheldTextError
 from passerelle.exchange.package_in import PackageError
 from passerelle.exchange.plan_file import PlanFileError
 from passerelle.exchange.signing import SigningError
@@ -62,11 +63,15 @@ PROBLEM_RESPONSES: dict[int | str, dict[str, Any]] = {
         (421, "The request is addressed to another host"),
         (422, "The input was not accepted"),
         (429, "Tried again too soon"),
-        (503, "The database cannot do it now"),
+        (503, "The database cannot do it now, or there is more work than places for it"),
     )
 }
 """What each operation may answer. The schema is named, not given: a schema that is given is built again for each
 operation and status, two thousand times."""
+DEVICE_RESPONSES: dict[int | str, dict[str, Any]] = {
+    502: {"description": "The instrument or the device did not answer", "content": _BY_REFERENCE}
+}
+"""What operations may answer beside that which ask an instrument or a device."""
 PROBLEM_DEFINED: dict[int | str, dict[str, Any]] = {503: {**PROBLEM_RESPONSES[503], "model": Problem}}
 """Of one operation, so that the description defines the schema that all others name."""
 
@@ -81,6 +86,9 @@ def answer(problem: Problem, headers: Mapping[str, str] | None = None) -> JSONRe
         made.headers["Retry-After"] = str(problem.retry_s)
     return made
 
+
+MOST_ERRORS = 20
+"""Errors of one request that are told."""
 
 _NUMBER_TYPES = {"float_parsing": False, "int_parsing": True, "decimal_parsing": False}
 """Pydantic's words for a text where a number is wanted, and whether it must be whole."""
@@ -219,9 +227,17 @@ def install_problem_handlers(app: FastAPI) -> None:
     def _value(_request: Request, error: ValueError) -> JSONResponse:
         return answer(Problem(title="Not understood", status=422, detail=str(error)))
 
+    @app.exception_handler(UnheldTextError)
+    def _unheld(_request: Request, error: UnheldTextError) -> JSONResponse:
+        return answer(Problem(title="The input was not accepted", status=422, detail=str(error)))
+
+    @app.exception_handler(CrowdedError)
+    def _crowded(_request: Request, error: CrowdedError) -> JSONResponse:
+        return answer(Problem(title="Busy", status=503, detail=str(error), retry_s=error.retry_s))
+
     @app.exception_handler(RequestValidationError)
     def _invalid(_request: Request, error: RequestValidationError) -> JSONResponse:
-        fields = tuple(_field_problem(item) for item in error.errors())
+        fields = tuple(_field_problem(item) for item in error.errors()[:MOST_ERRORS])
         detail = "; ".join(f.message if f.readings else f"{f.field}: {f.message}" for f in fields[:3])
         return answer(Problem(title="The input was not accepted", status=422, detail=detail, errors=fields))
 

@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, Request, status
+from pathlib import Path
+
+from fastapi import Request, status
 from sqlalchemy.orm import Session
 
-from passerelle.api.address import ROOT
-from passerelle.api.problems import PROBLEM_RESPONSES
+from passerelle.api.routing import api_router
 from passerelle.api.schemas.common import ProjectOut, RowId, Seen, VerdictChange
 from passerelle.api.schemas.projects import EventOut, HistoryOut, WalkOut
 from passerelle.api.state import database_of, writing
 from passerelle.api.views import entry_view, event_view, project_view
+from passerelle.api.workroom import MANY, Tell, key_of, workroom_of
 from passerelle.core.batch import figures_of
 from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.errors import CatalogError
@@ -21,10 +23,11 @@ from passerelle.exchange.plan_history import ProjectName
 from passerelle.store import history
 from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
+from passerelle.store.database import reading
 from passerelle.store.events import of_project
 from passerelle.store.stored import NotFoundError
 
-router = APIRouter(prefix=ROOT, tags=["projects"], responses=PROBLEM_RESPONSES)
+router = api_router("projects")
 
 
 @router.get("/projects")
@@ -98,6 +101,14 @@ def preview_house_rules(request: Request, project_id: RowId, wish: HouseRules) -
     """The links whose verdict other house rules would change. Nothing is stored."""
     house_catalog(load_catalog(), wish)
     with database_of(request).read() as session:
+        alone = len(stored_links.revisions(session, project_id)) > MANY
+    given = database_of(request).path, project_id, wish
+    return workroom_of(request).run(key_of(request), changed_verdicts, *given, alone=alone, way="out")
+
+
+def changed_verdicts(_tell: Tell, path: Path, project_id: int, wish: HouseRules) -> list[VerdictChange]:
+    """The links whose verdict other house rules change; raises CatalogError where links have a module of theirs."""
+    with reading(path) as session:
         _check_modules_in_use(session, project_id, wish)
         house = stored.project(session, project_id).house
         items = stored_links.links(session, project_id)

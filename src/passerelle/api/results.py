@@ -6,17 +6,16 @@ from collections.abc import Sequence
 from datetime import date
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Body, Request, status
+from fastapi import Body, Request, status
 from fastapi.responses import Response
 from sqlalchemy.orm import Session
 
 from passerelle import __version__
 from passerelle.api.acceptance import JOINTS
-from passerelle.api.address import ROOT
 from passerelle.api.exchange import XLSX, open_plan, stamp_of
 from passerelle.api.gate import who_of
 from passerelle.api.materials import as_file
-from passerelle.api.problems import PROBLEM_RESPONSES
+from passerelle.api.routing import api_router
 from passerelle.api.schemas.acceptance import LooseReading, ReadingsOut, ReadingsRequest
 from passerelle.api.schemas.common import ProjectOut, RowId
 from passerelle.api.schemas.exchange import PlanRequest
@@ -38,6 +37,7 @@ from passerelle.core.link.candidates import variants
 from passerelle.core.link.compose import compose
 from passerelle.core.link.edits import Measure, apply_edits
 from passerelle.core.link.readings import WAVELENGTH_WINDOW_NM, Reading
+from passerelle.exchange.long_text import LongText
 from passerelle.exchange.package_in import read_package
 from passerelle.exchange.plan_file import write_plan
 from passerelle.exchange.readings_in import FIELDS, TableReading, read_readings
@@ -58,7 +58,7 @@ from passerelle.store import projects as stored
 from passerelle.store.accepted import attachment, keep_attachment, known_attachments
 from passerelle.store.stored import StoredLink
 
-router = APIRouter(prefix=ROOT, tags=["results"], responses=PROBLEM_RESPONSES)
+router = api_router("results")
 PROGRAM = f"Passerelle {__version__}"
 PDF = "application/pdf"
 
@@ -184,7 +184,7 @@ def open_package(
 ) -> ProjectOut:
     """Open a package as a project of its own, its traces and pictures with it."""
     text, found = read_package(body)
-    made = open_plan(request, PlanRequest(text=text))
+    made = open_plan(request, PlanRequest(text=LongText.of(text)))
     with writing(request) as session:
         for content, kind in found:
             keep_attachment(session, content, kind)

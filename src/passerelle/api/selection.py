@@ -5,25 +5,23 @@ from __future__ import annotations
 from collections.abc import Collection
 from typing import Literal
 
-from fastapi import APIRouter, Request
+from fastapi import Request
 from fastapi.responses import Response
 
-from passerelle.api.address import ROOT
-from passerelle.api.errands import ReadyLinks, ready_answers
+from passerelle.api.errands import ReadyLinks, answered, ready_answers
 from passerelle.api.exchange import add_ready, table_response
 from passerelle.api.materials import bill_in
-from passerelle.api.problems import PROBLEM_RESPONSES
+from passerelle.api.routing import api_router
 from passerelle.api.schemas.common import RowId
 from passerelle.api.schemas.exchange import ImportOut
 from passerelle.api.schemas.selection import PriceCsv, PricesOut, RequirementsRequest, TakeRequirements
 from passerelle.api.state import database_of, writing
 from passerelle.api.views import own_applications
-from passerelle.api.workroom import key_of, workroom_of
+from passerelle.api.workroom import SMALL, key_of, workroom_of
 from passerelle.core.catalog.prices import OwnPrice, came_with, price_list, prices_source
-from passerelle.core.catalog.shelves import load_catalog
 from passerelle.core.errors import DoubtfulNumberError
 from passerelle.core.units import parse_number
-from passerelle.exchange.requirements import EXAMPLE, HEAD, AnsweredTable, answer_lines, answer_rows
+from passerelle.exchange.requirements import HEAD, AnsweredTable, answer_rows
 from passerelle.exchange.table_in import CellError, TableError, matched, read_table, values_of
 from passerelle.exchange.table_out import Cell, neutral
 from passerelle.store import projects as stored
@@ -31,7 +29,7 @@ from passerelle.store import projects as stored
 FEW = 20
 """Lines that are answered here; more of them in a process of their own."""
 
-router = APIRouter(prefix=ROOT, tags=["selection"], responses=PROBLEM_RESPONSES)
+router = api_router("selection")
 
 
 @router.post("/projects/{project_id}/requirements")
@@ -39,10 +37,9 @@ def answer_requirements(request: Request, project_id: RowId, wish: RequirementsR
     """The best answers of some lines of a table of requirements. Nothing is stored."""
     with database_of(request).read() as session:
         house, plant = stored.project(session, project_id).house, stored.plant(session, project_id)
-    table = read_table(wish.text, EXAMPLE)
-    return answer_lines(
-        table, wish.first, wish.count, load_catalog(), house, wish.mapping, wish.unit, wish.rank_by, plant
-    )
+    given = wish.text, wish.first, wish.count, house, wish.mapping, wish.unit, wish.rank_by, plant
+    alone = wish.count > FEW or len(wish.text) > SMALL
+    return workroom_of(request).run(key_of(request), answered, *given, alone=alone, way="out")
 
 
 @router.post("/projects/{project_id}/requirements.{kind}", response_class=Response)

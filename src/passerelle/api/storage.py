@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, Request
+from fastapi import Request
 from pydantic import BaseModel
 
-from passerelle.api.address import ROOT
-from passerelle.api.problems import PROBLEM_RESPONSES
+from passerelle.api.routing import api_router
 from passerelle.api.state import database_of
 
-router = APIRouter(prefix=ROOT, tags=["storage"], responses=PROBLEM_RESPONSES)
+router = api_router("storage")
 
 
 class StorageOut(BaseModel):

@@ -6,12 +6,11 @@ from collections.abc import Sequence
 from typing import Annotated, Literal
 
 import numpy as np
-from fastapi import APIRouter, Query, Request, status
+from fastapi import Query, Request, status
 from sqlalchemy.orm import Session
 
 from passerelle.api.acceptance import proof_out
-from passerelle.api.address import ROOT
-from passerelle.api.problems import PROBLEM_RESPONSES
+from passerelle.api.routing import api_router
 from passerelle.api.schemas.acceptance import PieceSpan, ProofOut, TraceView, TraceWish
 from passerelle.api.schemas.common import RowId
 from passerelle.api.state import database_of, writing
@@ -47,7 +46,7 @@ from passerelle.store.stored import NotFoundError, StoredLink
 
 PLAUSIBLE_DB = (-85.0, -65.0)
 """What a record may say of the backscatter of 1 ns, in dB; beyond that it was not set."""
-router = APIRouter(prefix=ROOT, tags=["traces"], responses=PROBLEM_RESPONSES)
+router = api_router("traces")
 Metres = Annotated[float | None, Query(ge=0, le=1e5)]
 
 

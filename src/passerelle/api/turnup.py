@@ -4,12 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from fastapi import APIRouter, Request, status
+from fastapi import Request, status
 
-from passerelle.api.address import ROOT
 from passerelle.api.boxes import wanted_of
 from passerelle.api.live import live_of
-from passerelle.api.problems import PROBLEM_RESPONSES
+from passerelle.api.routing import api_router
 from passerelle.api.schemas.common import RowId
 from passerelle.api.schemas.turnup import (
     ModuleOut,
@@ -43,7 +42,7 @@ from passerelle.store import projects as stored
 from passerelle.store.accepted import put_records
 from passerelle.store.stored import StoredLink
 
-router = APIRouter(prefix=ROOT, tags=["turn-up"], responses=PROBLEM_RESPONSES)
+router = api_router("turn-up", asks_devices=True)
 
 
 @router.get("/links/{link_id}/turnup")

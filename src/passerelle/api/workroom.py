@@ -1,6 +1,7 @@
 """Heavy work in a process of its own, so that whoever types meanwhile is answered: threads would starve each other.
 
-A job tells how far it is, can be stopped, and gives its memory back when it ends. Small jobs are done here.
+A job tells how far it is, can be stopped, and gives its memory back when it ends. Small jobs are done here. How
+far a job is and its stop are answered on the event loop, which never waits for a thread.
 """
 
 from __future__ import annotations
@@ -9,8 +10,8 @@ import multiprocessing
 import os
 import threading
 import time
-from collections.abc import Callable
-from contextlib import AbstractContextManager
+from collections.abc import Callable, Iterator
+from contextlib import AbstractContextManager, contextmanager
 from dataclasses import dataclass
 from multiprocessing.connection import Connection
 from multiprocessing.process import BaseProcess
@@ -21,11 +22,14 @@ from pydantic import BaseModel
 
 from passerelle.api.address import ROOT
 from passerelle.api.problems import PROBLEM_RESPONSES
-from passerelle.api.stopped import StoppedError
+from passerelle.api.stopped import CrowdedError, StoppedError
 from passerelle.store.stored import NotFoundError
 
 WORK_HEADER = "x-work"
 AT_ONCE = 2
+WAITING = 6
+"""Jobs that wait for a place, of those that take something in and of those that give something out; one more is
+refused: each holds a thread while it waits."""
 PATIENCE_S = 600.0
 NICENESS = 10
 """How far a job steps back behind those who are answered meanwhile."""
@@ -53,6 +57,40 @@ class Job:
     stopped: bool = False
 
 
+class Places:
+    """Places for jobs: two work at once, six wait, and no more come in."""
+
+    def __init__(self) -> None:
+        self._free = threading.BoundedSemaphore(AT_ONCE)
+        self._lock = threading.Lock()
+        self._inside, self._took_s = 0, 5.0
+
+    @contextmanager
+    def place(self, job: Job) -> Iterator[None]:
+        """Wait for a place and have it.
+
+        Raises:
+            CrowdedError: too many wait already.
+            StoppedError: it was stopped while it waited.
+        """
+        with self._lock:
+            if self._inside >= AT_ONCE + WAITING:
+                raise CrowdedError(max(1, round(self._took_s * (WAITING + 1) / AT_ONCE)))
+            self._inside += 1
+        try:
+            _wait_for(self._free, job)
+            began = time.monotonic()
+            try:
+                yield
+            finally:
+                self._free.release()
+                with self._lock:
+                    self._took_s = 0.7 * self._took_s + 0.3 * (time.monotonic() - began)
+        finally:
+            with self._lock:
+                self._inside -= 1
+
+
 class Workroom:
     """Runs jobs in processes, at most two at once that take something in and two that give something out, and knows
     those that were given a name.
@@ -60,9 +98,9 @@ class Workroom:
 
     def __init__(self) -> None:
         self._jobs: dict[str, Job] = {}
-        self._places = {way: threading.BoundedSemaphore(AT_ONCE) for way in ("in", "out")}
+        self._places = {way: Places() for way in ("in", "out")}
         self._context = multiprocessing.get_context("forkserver")
-        self._context.set_forkserver_preload(["passerelle.api.errands"])
+        self._context.set_forkserver_preload(["passerelle.api.errands", "passerelle.api.routing"])
 
     def run(
         self, key: str, work: Callable[..., Made], *given: Any, alone: bool = True, way: Literal["in", "out"] = "in"
@@ -76,22 +114,27 @@ class Workroom:
 
         Raises:
             StoppedError: it was stopped, or took longer than ten minutes.
+            CrowdedError: there is no place left to wait in.
             Exception: whatever the work raised.
         """
         if not alone:
             return work(_silent, *given)
-        job = self._jobs[key] = Job()
+        job = Job()
+        if key:
+            self._jobs[key] = job
         try:
-            places = self._places[way]
-            _wait_for(places, job)
-            job.words = "beginning"
-            try:
+            with self._places[way].place(job):
+                job.words = "beginning"
                 made: Made = self._watched(job, work, given)
                 return made
-            finally:
-                places.release()
         finally:
             self._jobs.pop(key, None)
+
+    @contextmanager
+    def place(self, way: Literal["in", "out"] = "out") -> Iterator[None]:
+        """A place for work that is done here and takes seconds; raises CrowdedError."""
+        with self._places[way].place(Job()):
+            yield
 
     def write(
         self, work: Callable[..., Made], *given: Any, turn: Callable[[], AbstractContextManager[None]] | None
@@ -233,14 +276,14 @@ def key_of(request: Request) -> str:
 
 
 @router.get("/work/{key}")
-def get_work(request: Request, key: str) -> JobOut:
+async def get_work(request: Request, key: str) -> JobOut:
     """How far a job is that was begun with this name in its ``X-Work`` header. 404 when it is not under way."""
     job = workroom_of(request).job(key)
     return JobOut(words=job.words, done=job.done, of=job.of)
 
 
 @router.delete("/work/{key}")
-def stop_work(request: Request, key: str) -> JobOut:
+async def stop_work(request: Request, key: str) -> JobOut:
     """Stop a job; what it was asked for is answered with 409, and nothing is changed."""
     job = workroom_of(request).job(key)
     job.stopped = True

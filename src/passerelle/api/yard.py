@@ -6,15 +6,14 @@ from ipaddress import ip_address
 from typing import Annotated, Literal
 from urllib.parse import urlsplit
 
-from fastapi import APIRouter, Query, Request
+from fastapi import Query, Request
 from fastapi.responses import Response
 from pydantic import BeforeValidator
 from sqlalchemy.orm import Session
 
-from passerelle.api.address import ROOT
 from passerelle.api.exchange import stamp_of, table_response
 from passerelle.api.materials import as_file, bill_in, scope_in
-from passerelle.api.problems import PROBLEM_RESPONSES
+from passerelle.api.routing import api_router
 from passerelle.api.schemas.common import RowId
 from passerelle.api.schemas.materials import (
     BuildOut,
@@ -56,7 +55,7 @@ from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
 from passerelle.store.keys import found_key
 
-router = APIRouter(prefix=ROOT, tags=["yard"], responses=PROBLEM_RESPONSES)
+router = api_router("yard")
 PDF = "application/pdf"
 
 

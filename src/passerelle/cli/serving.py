@@ -7,12 +7,13 @@ import socket
 import threading
 from collections.abc import Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated
+from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 import uvicorn
 
 from passerelle.api.app import create_app
+from passerelle.api.connections import PacedProtocol
 from passerelle.api.passphrase import Gate, write_passphrase
 from passerelle.cli.words import DEMO, OWN, DatabaseOption, stop
 from passerelle.core.house import HouseRules
@@ -32,6 +33,12 @@ BindOption = Annotated[str, typer.Option(help="Address to listen on; loopback un
 HostOption = Annotated[
     list[str] | None, typer.Option(help="Name under which others reach it, as in their address bar; repeatable.")
 ]
+TrustProxyOption = Annotated[
+    list[str] | None,
+    typer.Option(
+        help="Address of a proxy in front, whose word is taken for who asks and whether by https; repeatable."
+    ),
+]
 PassphraseOption = Annotated[
     Path | None, typer.Option(help="File with the passphrase's hash, made by: passerelle passphrase FILE.")
 ]
@@ -42,6 +49,7 @@ def serve(
     bind: BindOption = "127.0.0.1",
     host: HostOption = None,
     passphrase_file: PassphraseOption = None,
+    trust_proxy: TrustProxyOption = None,
     database: DatabaseOption = OWN,
 ) -> None:
     """Serve the application over one database, which is made when it is missing."""
@@ -51,7 +59,7 @@ def serve(
     with opened.write() as session:
         if not projects.projects(session):
             projects.create_project(session, "My links", [], HouseRules())
-    _run(opened, bind, port, host or (), keeper)
+    _run(opened, bind, port, host or (), keeper, trust_proxy or ())
 
 
 def demo(
@@ -59,6 +67,7 @@ def demo(
     bind: BindOption = "127.0.0.1",
     host: HostOption = None,
     passphrase_file: PassphraseOption = None,
+    trust_proxy: TrustProxyOption = None,
     database: DatabaseOption = DEMO,
     reset: Annotated[bool, typer.Option(help="Throw away all that is in the database first.")] = False,
     yes: Annotated[bool, typer.Option("--yes", help="With --reset: do not ask.")] = False,
@@ -87,7 +96,7 @@ def demo(
         if running is not None:
             _plug_in(opened, running)
         try:
-            _run(opened, bind, port, host or (), keeper)
+            _run(opened, bind, port, host or (), keeper, trust_proxy or ())
         finally:
             if running is not None:
                 running.stop()
@@ -219,10 +228,36 @@ def _check_port(bind: str, port: int) -> None:
             )
 
 
-def _run(database: Database, bind: str, port: int, hosts: Sequence[str], keeper: Gate | None) -> None:
+def _run(
+    database: Database,
+    bind: str,
+    port: int,
+    hosts: Sequence[str],
+    keeper: Gate | None,
+    proxies: Sequence[str],
+) -> None:
     shown = hosts[0] if hosts else f"[{bind}]" if ":" in bind else bind
     typer.echo(f"Passerelle is at http://{shown}:{port} (Ctrl+C stops it; data in {database.path})")
     if not _is_loopback(bind):
         typer.echo("What is said to it travels open: put a proxy with TLS before it on a shared network.")
     application = create_app(database, [*hosts, *([bind] if _is_loopback(bind) else [])], keeper)
-    uvicorn.run(application, host=bind, port=port, log_level="warning")
+    uvicorn.run(application, host=bind, port=port, log_level="warning", **connection_settings(proxies))
+
+
+def connection_settings(proxies: Sequence[str]) -> dict[str, Any]:
+    """How connections are served: dripping ones end, and only named proxies say who asks.
+
+    Raises:
+        typer.Exit: a proxy is no address; it was said.
+    """
+    for proxy in proxies:
+        try:
+            ipaddress.ip_network(proxy)
+        except ValueError:
+            stop(f"--trust-proxy {proxy}: enter the proxy's address, for example 127.0.0.1 or 10.0.0.0/24")
+    return {
+        "http": PacedProtocol,
+        "ws": "none",
+        "proxy_headers": bool(proxies),
+        "forwarded_allow_ips": list(proxies),
+    }

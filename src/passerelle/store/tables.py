@@ -154,6 +154,30 @@ class AttachmentRow(Base):
     body: Mapped[bytes] = mapped_column(LargeBinary)
 
 
+class AttachmentUseRow(Base):
+    """A file that was brought into a project, and when; a file that no project has is nobody's."""
+
+    __tablename__ = "attachment_use"
+
+    project_id: Mapped[int] = mapped_column(ForeignKey("project.id", ondelete="CASCADE"), primary_key=True)
+    hash: Mapped[str] = mapped_column(ForeignKey("attachment.hash", ondelete="CASCADE"), primary_key=True)
+    added_at: Mapped[datetime] = mapped_column(DateTime)
+
+
+class WebSessionRow(Base):
+    """A session of a browser that gave the passphrase, or a device that once did; ``token`` is the SHA-256 of what
+    the browser holds, ``gate`` that of the passphrase's hash, so that a new passphrase ends them all.
+    """
+
+    __tablename__ = "web_session"
+
+    token: Mapped[str] = mapped_column(String(64), primary_key=True)
+    kind: Mapped[str] = mapped_column(String(8))
+    gate: Mapped[str] = mapped_column(String(64))
+    opened_at: Mapped[datetime] = mapped_column(DateTime)
+    used_at: Mapped[datetime] = mapped_column(DateTime)
+
+
 class ReachedRow(Base):
     """An address of an instrument that a person has typed or confirmed in a project: no other one is contacted."""
 

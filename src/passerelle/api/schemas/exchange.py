@@ -4,22 +4,23 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel
 
 from passerelle.api.schemas.common import ProjectOut
+from passerelle.exchange.long_text import LongText, MostCharacters
 from passerelle.exchange.table_in import BadLine
 
 
 class PlanRequest(BaseModel):
     """The text of a plan file."""
 
-    text: Annotated[str, Field(max_length=128 * 1024 * 1024)]
+    text: Annotated[LongText, MostCharacters(128 * 1024 * 1024)]
 
 
 class ImportRequest(BaseModel):
     """The text of a CSV table, which column holds which field, and the unit of bare lengths."""
 
-    text: Annotated[str, Field(max_length=20_000_000)]
+    text: Annotated[LongText, MostCharacters(20_000_000)]
     mapping: dict[str, str] | None = None
     unit: Literal["m", "ft"] = "m"
 

@@ -16,6 +16,7 @@ from passerelle.core.plant.shared import SharedUse
 from passerelle.core.plant.site import Plant
 from passerelle.core.plant.strips import StripPlan
 from passerelle.exchange.geojson import DEFAULT_SLACK_PERCENT
+from passerelle.exchange.long_text import LongText, MostCharacters
 from passerelle.exchange.plant_table import Kept
 from passerelle.exchange.table_in import BadLine
 
@@ -65,8 +66,8 @@ class PlantTableRequest(BaseModel):
     """A table of one shelf of the plant: CSV text, or an XLSX workbook as base64; how its columns are matched."""
 
     shelf: Kept
-    text: Annotated[str, Field(max_length=20_000_000)] = ""
-    workbook: Annotated[str, Field(max_length=40_000_000)] = ""
+    text: Annotated[LongText, MostCharacters(20_000_000)] = Field("", validate_default=True)
+    workbook: Annotated[LongText, MostCharacters(40_000_000)] = Field("", validate_default=True)
     mapping: dict[str, str] | None = None
     unit: Literal["m", "ft"] = "m"
 
@@ -85,7 +86,7 @@ class PlantTableOut(BaseModel):
 class GeoRequest(BaseModel):
     """A GeoJSON text, and the slack in % for ways that come without a length."""
 
-    text: Annotated[str, Field(max_length=128 * 1024 * 1024)]
+    text: Annotated[LongText, MostCharacters(128 * 1024 * 1024)]
     slack_percent: Annotated[float, Field(ge=0, le=100)] = DEFAULT_SLACK_PERCENT
 
 

@@ -9,12 +9,13 @@ from pydantic import BaseModel, Field
 from passerelle.core.catalog.prices import PriceLine
 from passerelle.core.selection.wish import RankBy
 from passerelle.core.sources import Source
+from passerelle.exchange.long_text import LongText, MostCharacters
 
 
 class RequirementsRequest(BaseModel):
     """A CSV table of requirements, which of its lines to answer, and how its columns are matched."""
 
-    text: Annotated[str, Field(max_length=5_000_000)]
+    text: Annotated[LongText, MostCharacters(5_000_000)]
     first: Annotated[int, Field(ge=0, le=20_000)] = 0
     count: Annotated[int, Field(ge=1, le=200)] = 25
     mapping: dict[str, str] | None = None
@@ -25,7 +26,7 @@ class RequirementsRequest(BaseModel):
 class TakeRequirements(BaseModel):
     """The lines of a table of requirements whose best answers become links."""
 
-    text: Annotated[str, Field(max_length=5_000_000)]
+    text: Annotated[LongText, MostCharacters(5_000_000)]
     lines: Annotated[tuple[Annotated[int, Field(ge=2, le=20_002)], ...], Field(min_length=1, max_length=2000)]
     mapping: dict[str, str] | None = None
     unit: Literal["m", "ft"] = "m"

@@ -24,7 +24,7 @@ export interface paths {
         post: operations["open_session_api_v1_session_post"];
         /**
          * End Session
-         * @description End the session of this browser.
+         * @description End the session of this browser, here and at the server: a copy of its cookie opens nothing any more.
          */
         delete: operations["end_session_api_v1_session_delete"];
         options?: never;
@@ -15931,7 +15931,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -16055,7 +16055,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -16175,7 +16175,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -16297,7 +16297,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -16419,7 +16419,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -16539,7 +16539,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -16659,7 +16659,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -16779,7 +16779,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -16903,7 +16903,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -17030,7 +17030,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -17157,7 +17157,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -17280,7 +17280,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -17403,7 +17403,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -17526,7 +17526,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -17646,7 +17646,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -17776,7 +17776,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -17903,7 +17903,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -18026,7 +18026,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -18149,7 +18149,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -18275,7 +18275,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -18401,7 +18401,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -18529,7 +18529,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -18652,7 +18652,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -18779,7 +18779,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -18905,7 +18905,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -19031,7 +19031,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -19158,7 +19158,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -19287,7 +19287,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -19410,7 +19410,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -19536,7 +19536,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -19663,7 +19663,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -19790,7 +19790,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -19916,7 +19916,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -20043,7 +20043,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -20166,7 +20166,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -20289,7 +20289,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -20416,7 +20416,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -20539,7 +20539,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -20666,7 +20666,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -20792,7 +20792,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -20917,7 +20917,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -21044,7 +21044,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -21171,7 +21171,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -21291,7 +21291,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -21421,7 +21421,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -21548,7 +21548,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -21674,7 +21674,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -21800,7 +21800,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -21927,7 +21927,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -22053,7 +22053,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -22178,7 +22178,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -22303,7 +22303,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -22430,7 +22430,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -22554,7 +22554,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -22677,7 +22677,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -22836,7 +22836,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -22963,7 +22963,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -23085,7 +23085,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -23208,7 +23208,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -23335,7 +23335,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -23459,7 +23459,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -23581,7 +23581,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -23708,7 +23708,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -23835,7 +23835,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -23958,7 +23958,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -24085,7 +24085,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -24212,7 +24212,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -24333,7 +24333,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -24460,7 +24460,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -24587,7 +24587,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -24711,7 +24711,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -24836,7 +24836,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -24959,7 +24959,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -25083,7 +25083,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -25210,7 +25210,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -25336,7 +25336,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -25463,7 +25463,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -25586,7 +25586,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -25713,7 +25713,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -25834,7 +25834,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -25957,7 +25957,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -26084,7 +26084,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -26209,7 +26209,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -26336,7 +26336,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -26463,7 +26463,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -26586,7 +26586,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -26709,7 +26709,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -26832,7 +26832,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -26954,7 +26954,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -27081,7 +27081,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -27208,7 +27208,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -27335,7 +27335,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -27462,7 +27462,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -27589,7 +27589,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -27712,7 +27712,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -27839,7 +27839,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -27966,7 +27966,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -28093,7 +28093,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -28217,7 +28217,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -28342,7 +28342,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -28469,7 +28469,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -28602,7 +28602,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -28727,7 +28727,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -28850,7 +28850,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -28976,7 +28976,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -29101,7 +29101,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -29224,7 +29224,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -29347,7 +29347,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -29469,7 +29469,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -29592,7 +29592,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -29715,7 +29715,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -29842,7 +29842,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -29970,7 +29970,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -30097,7 +30097,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -30224,7 +30224,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -30348,7 +30348,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -30475,7 +30475,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -30602,7 +30602,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -30725,7 +30725,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -30853,7 +30853,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -30977,7 +30977,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -31097,7 +31097,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -31228,7 +31228,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -31355,7 +31355,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -31479,7 +31479,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -31602,7 +31602,17 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The instrument or the device did not answer */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -31729,7 +31739,17 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The instrument or the device did not answer */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -31853,7 +31873,17 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The instrument or the device did not answer */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -31977,7 +32007,17 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The instrument or the device did not answer */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -32104,7 +32144,17 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The instrument or the device did not answer */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -32231,7 +32281,17 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The instrument or the device did not answer */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -32358,7 +32418,17 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The instrument or the device did not answer */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -32485,7 +32555,17 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The instrument or the device did not answer */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -32612,7 +32692,17 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The instrument or the device did not answer */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -32734,7 +32824,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -32855,7 +32945,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -32976,7 +33066,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -33100,7 +33190,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -33227,7 +33317,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -33354,7 +33444,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -33477,7 +33567,17 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The instrument or the device did not answer */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -33604,7 +33704,17 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The instrument or the device did not answer */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -33731,7 +33841,17 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The instrument or the device did not answer */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -33858,7 +33978,17 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The instrument or the device did not answer */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -33985,7 +34115,17 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The instrument or the device did not answer */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -34108,7 +34248,17 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The instrument or the device did not answer */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -34235,7 +34385,17 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The instrument or the device did not answer */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -34362,7 +34522,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -34487,7 +34647,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -34614,7 +34774,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -34737,7 +34897,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -34864,7 +35024,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -34993,7 +35153,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -35122,7 +35282,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -35245,7 +35405,17 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The instrument or the device did not answer */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -35372,7 +35542,17 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The instrument or the device did not answer */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -35496,7 +35676,17 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The instrument or the device did not answer */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -35624,7 +35814,17 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The instrument or the device did not answer */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -35747,7 +35947,17 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The instrument or the device did not answer */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -35871,7 +36081,17 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The instrument or the device did not answer */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -35999,7 +36219,17 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The instrument or the device did not answer */
+            502: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -36122,7 +36352,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -36249,7 +36479,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -36369,7 +36599,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -36489,7 +36719,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -36617,7 +36847,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -36760,7 +36990,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -36903,7 +37133,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -37027,7 +37257,7 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description The database cannot do it now */
+            /** @description The database cannot do it now, or there is more work than places for it */
             503: {
                 headers: {
                     [name: string]: unknown;
