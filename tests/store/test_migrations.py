@@ -35,7 +35,8 @@ def test_an_older_database_knows_which_ports_its_links_use(database: Database) -
     query = "SELECT link_id, place, label, leg, project_id FROM port_use ORDER BY link_id, place, label, leg"
     with database.write() as session:
         known = session.connection().exec_driver_sql(query).all()
-        session.connection().exec_driver_sql("DROP TABLE port_use")
+        for table in ("port_use", "web_session", "attachment_use"):
+            session.connection().exec_driver_sql(f"DROP TABLE {table}")
         session.connection().exec_driver_sql("UPDATE alembic_version SET version_num = '0011'")
     database.close()
     again = Database(database.path)

@@ -68,6 +68,7 @@ def create_app(database: Database, hosts: Iterable[str] = (), keeper: Gate | Non
 
     @asynccontextmanager
     async def lifetime(_app: FastAPI) -> AsyncIterator[None]:
+        app.state.workroom.prepare()
         yield
         app.state.live.close()
         with suppress(DatabaseTroubleError):  # it was told to whoever asked; the log stays beside the file

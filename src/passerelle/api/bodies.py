@@ -30,11 +30,15 @@ LARGEST = (
     (re.compile(r"/(import|requirements|plant)"), 32 * MIB),
 )
 LARGEST_ELSE = 8 * MIB
+LONG = 64 * 1024
+MOST_LONG = 16
+"""Requests with a longer body, or one of unknown length, that are inside at once; one more is not read."""
 FEW_VALUES = 5_000
 """Signs that begin or part values, up to which a body is read by the server itself."""
 MOST_VALUES = 10_000_000
 """Such signs in any body, those in its texts included: a plan of 20,000 links has eight million."""
 PIECE = 64 * 1024
+CROWDED_S = 5
 LARGE = "passerelle.large"
 """The mark in the scope of a request whose body is read in a process of its own."""
 
@@ -43,6 +47,7 @@ _SUSPECT = re.compile(
 )
 """What a body may have only if a text in it cannot be held; whether it does is then looked at with care."""
 _LONGEST_SUSPECT = 6
+_CONTROLS = bytes([*range(0x09), 0x0B, 0x0C, *range(0x0E, 0x20), 0x7F])
 
 
 def largest(path: str) -> int:
@@ -58,13 +63,25 @@ class Bodies:
     """ASGI middleware: reads the body of a write whole and bounded, before anything is made of it."""
 
     def __init__(self, app: ASGIApp) -> None:
-        self.app = app
+        self.app, self._long = app, 0
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
-        """Let a request pass with its body read, or answer 413 or 422."""
-        if scope["type"] != "http":
-            await self.app(scope, receive, send)
+        """Let a request pass with its body read, or answer 413, 422 or 503."""
+        if scope["type"] != "http" or not _is_long(scope):
+            await self._passed(scope, receive, send)
             return
+        if self._long >= MOST_LONG:
+            detail = f"Too many large requests are being read. Nothing was changed. Try again in {CROWDED_S} s."
+            problem = Problem(title="Busy", status=503, detail=detail, retry_s=CROWDED_S)
+            await answer(problem, {"Connection": "close"})(scope, receive, send)
+            return
+        self._long += 1
+        try:
+            await self._passed(scope, receive, send)
+        finally:
+            self._long -= 1
+
+    async def _passed(self, scope: Scope, receive: Receive, send: Send) -> None:
         large = False
 
         async def measured(message: Message) -> None:
@@ -72,7 +89,7 @@ class Bodies:
             large = large or len(message.get("body", b"")) > MIB
             await send(message)
 
-        if scope["method"] not in SAFE:
+        if scope["type"] == "http" and scope["method"] not in SAFE:
             try:
                 headers = Headers(scope=scope)
                 body = await read_body(receive, headers, largest(scope["path"]))
@@ -95,6 +112,15 @@ class Bodies:
         if large:
             del receive
             await run_in_threadpool(give_back)
+
+
+def _is_long(scope: Scope) -> bool:
+    """Whether a request says that its body is long, or does not say how long."""
+    if scope["method"] in SAFE:
+        return False
+    headers = Headers(scope=scope)
+    said = headers.get("content-length", "0")
+    return "transfer-encoding" in headers or not said.isdecimal() or len(said) > 5 or int(said) > LONG
 
 
 def too_large(detail: str) -> ASGIApp:
@@ -137,7 +163,7 @@ async def is_large(body: bytes) -> bool:
     values, suspect = 0, False
     for piece in _pieces(body):
         values += piece.count(b",") + piece.count(b"[") + piece.count(b"{")
-        suspect = suspect or _SUSPECT.search(piece) is not None
+        suspect = suspect or _is_suspect(piece)
         if values > MOST_VALUES:
             raise BodyTooLargeError(
                 f"the body has more than {MOST_VALUES:,} values: split the file, or make it smaller"
@@ -148,6 +174,13 @@ async def is_large(body: bytes) -> bool:
         return True
     if suspect:
         check_body(body)
+    return False
+
+
+def _is_suspect(piece: bytes) -> bool:
+    """Whether a text may be in it that cannot be held; what it must have is looked for first."""
+    if b"\\u" in piece or b"\xef\xbf" in piece or len(piece.translate(None, _CONTROLS)) < len(piece):
+        return _SUSPECT.search(piece) is not None
     return False
 
 

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Literal
 
-from fastapi import Path, Request
+from fastapi import Header, Path, Request
 from pydantic import ValidationError
 from sqlalchemy.orm import Session
 
@@ -203,8 +203,13 @@ def wanted_of(request: Request, session: Session, project_id: int, rows: tuple[B
 
 
 @router.get("/projects/{project_id}/boxes/{row}/ports")
-def get_ports(request: Request, project_id: RowId, row: Row) -> list[str]:
-    """The names of the ports that a box has, as it says them."""
+def get_ports(
+    request: Request,
+    project_id: RowId,
+    row: Row,
+    _intent: Annotated[Literal["ask"], Header(alias="X-Intent", description="What no link or picture can send.")],
+) -> list[str]:
+    """The names of the ports that a box has, as it says them. The box is asked: say ``X-Intent: ask``."""
     with database_of(request).read() as session:
         box = box_row(session, project_id, row)
         address = reached_address(session, project_id, box)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable
 from urllib.parse import urlsplit
 
@@ -14,6 +15,8 @@ from passerelle.api.problems import answer
 from passerelle.api.schemas.problem import Problem
 
 LOOPBACK = frozenset({"localhost", "127.0.0.1", "::1"})
+_ASKS_DEVICE = re.compile(r"/boxes/[^/]+/ports$")
+"""Reads that make the server ask a device: they need the origin that a write needs."""
 POLICY = "; ".join(
     (
         "default-src 'self'",
@@ -75,9 +78,11 @@ class Doors:
                 "under another name, start it with --host NAME"
             )
             return answer(Problem(title="Not addressed to this application", status=421, detail=detail))
-        if scope["method"] not in SAFE and not _own(headers, host):
+        asks = scope["method"] not in SAFE or _ASKS_DEVICE.search(scope["path"])
+        if asks and not _own(headers, host):
             detail = (
-                "a page of another site asked for this change: changes are made from Passerelle's own pages only"
+                "a page of another site asked for this: changes are made and devices are asked from Passerelle's "
+                "own pages only"
             )
             return answer(Problem(title="Not from here", status=403, detail=detail))
         return None

@@ -26,8 +26,8 @@ class WrongPassphraseError(RuntimeError):
     """A try that was wrong, or came too soon after wrong ones; ``wait_s`` is how long the next one has to wait."""
 
     def __init__(self, wait_s: float, *, too_soon: bool) -> None:
-        said = "wrong passphrases came before" if too_soon else "this is not the passphrase"
-        super().__init__(f"{said}: the next try counts after a wait")
+        said = "Wrong passphrases came before this one" if too_soon else "This is not the passphrase"
+        super().__init__(f"{said}. Try again after the wait.")
         self.wait_s, self.too_soon = wait_s, too_soon
 
 

@@ -149,7 +149,7 @@ def install_problem_handlers(app: FastAPI) -> None:
         app.add_exception_handler(kind, _field_handler(title))
 
     @app.exception_handler(NotFoundError)
-    def _not_found(_request: Request, error: NotFoundError) -> JSONResponse:
+    async def _not_found(_request: Request, error: NotFoundError) -> JSONResponse:
         return answer(Problem(title="Not found", status=404, detail=str(error)))
 
     @app.exception_handler(ConflictError)
@@ -159,61 +159,61 @@ def install_problem_handlers(app: FastAPI) -> None:
         return answer(Problem(title="Changed in the meantime", status=409, detail=str(error), current=current))
 
     @app.exception_handler(StoppedError)
-    def _stopped(_request: Request, error: StoppedError) -> JSONResponse:
+    async def _stopped(_request: Request, error: StoppedError) -> JSONResponse:
         return answer(Problem(title="Stopped", status=409, detail=str(error)))
 
     @app.exception_handler(MovedOnError)
-    def _moved_on(_request: Request, _error: MovedOnError) -> JSONResponse:
+    async def _moved_on(_request: Request, _error: MovedOnError) -> JSONResponse:
         detail = "the plan or the house rules were changed while this was read: nothing was added, try again"
         return answer(Problem(title="Changed in the meantime", status=409, detail=detail, retry_s=1))
 
     @app.exception_handler(StalePlantError)
     @app.exception_handler(StaleHouseError)
     @app.exception_handler(OtherChangeError)
-    def _stale(_request: Request, error: RuntimeError) -> JSONResponse:
+    async def _stale(_request: Request, error: RuntimeError) -> JSONResponse:
         return answer(Problem(title="Changed in the meantime", status=409, detail=str(error)))
 
     @app.exception_handler(WrongPassphraseError)
-    def _wrong(_request: Request, error: WrongPassphraseError) -> JSONResponse:
+    async def _wrong(_request: Request, error: WrongPassphraseError) -> JSONResponse:
         title = "Too soon" if error.too_soon else "Wrong passphrase"
         status, wait_s = 429 if error.too_soon else 403, ceil(error.wait_s)
         return answer(Problem(title=title, status=status, detail=f"{error} ({wait_s} s)", retry_s=wait_s))
 
     @app.exception_handler(LostRecordError)
-    def _lost(_request: Request, error: LostRecordError) -> JSONResponse:
+    async def _lost(_request: Request, error: LostRecordError) -> JSONResponse:
         return answer(Problem(title="The log is damaged", status=503, detail=str(error)))
 
     @app.exception_handler(DatabaseTroubleError)
-    def _trouble(_request: Request, error: DatabaseTroubleError) -> JSONResponse:
+    async def _trouble(_request: Request, error: DatabaseTroubleError) -> JSONResponse:
         return answer(Problem(title=error.title, status=503, detail=str(error), retry_s=error.retry_s))
 
     @app.exception_handler(NothingToDoError)
-    def _nothing(_request: Request, error: NothingToDoError) -> JSONResponse:
+    async def _nothing(_request: Request, error: NothingToDoError) -> JSONResponse:
         return answer(Problem(title="Nothing to do", status=409, detail=str(error)))
 
     @app.exception_handler(InstrumentError)
-    def _instrument(_request: Request, error: InstrumentError) -> JSONResponse:
+    async def _instrument(_request: Request, error: InstrumentError) -> JSONResponse:
         return answer(Problem(title="The instrument did not answer", status=502, detail=str(error)))
 
     @app.exception_handler(BoxError)
-    def _box(_request: Request, error: BoxError) -> JSONResponse:
+    async def _box(_request: Request, error: BoxError) -> JSONResponse:
         return answer(Problem(title="The box did not answer", status=502, detail=str(error)))
 
     @app.exception_handler(CredentialsError)
     @app.exception_handler(SigningError)
-    def _secret(_request: Request, error: RuntimeError) -> JSONResponse:
+    async def _secret(_request: Request, error: RuntimeError) -> JSONResponse:
         return answer(Problem(title="A file of secrets cannot be used", status=503, detail=str(error)))
 
     @app.exception_handler(TraceRecordError)
-    def _trace(_request: Request, error: TraceRecordError) -> JSONResponse:
+    async def _trace(_request: Request, error: TraceRecordError) -> JSONResponse:
         return answer(Problem(title="This is no trace record", status=422, detail=str(error)))
 
     @app.exception_handler(NoAnswerError)
-    def _no_answer(_request: Request, error: NoAnswerError) -> JSONResponse:
+    async def _no_answer(_request: Request, error: NoAnswerError) -> JSONResponse:
         return answer(Problem(title="Nothing answers this", status=422, detail=str(error)))
 
     @app.exception_handler(DoubtfulNumberError)
-    def _doubtful(_request: Request, error: DoubtfulNumberError) -> JSONResponse:
+    async def _doubtful(_request: Request, error: DoubtfulNumberError) -> JSONResponse:
         fields = (FieldProblem(field="", message=str(error), typed=error.typed, readings=error.readings),)
         return answer(Problem(title="Not understood", status=422, detail=str(error), errors=fields))
 
@@ -224,25 +224,25 @@ def install_problem_handlers(app: FastAPI) -> None:
     @app.exception_handler(TableError)
     @app.exception_handler(AttachmentError)
     @app.exception_handler(PackageError)
-    def _value(_request: Request, error: ValueError) -> JSONResponse:
+    async def _value(_request: Request, error: ValueError) -> JSONResponse:
         return answer(Problem(title="Not understood", status=422, detail=str(error)))
 
     @app.exception_handler(UnheldTextError)
-    def _unheld(_request: Request, error: UnheldTextError) -> JSONResponse:
+    async def _unheld(_request: Request, error: UnheldTextError) -> JSONResponse:
         return answer(Problem(title="The input was not accepted", status=422, detail=str(error)))
 
     @app.exception_handler(CrowdedError)
-    def _crowded(_request: Request, error: CrowdedError) -> JSONResponse:
+    async def _crowded(_request: Request, error: CrowdedError) -> JSONResponse:
         return answer(Problem(title="Busy", status=503, detail=str(error), retry_s=error.retry_s))
 
     @app.exception_handler(RequestValidationError)
-    def _invalid(_request: Request, error: RequestValidationError) -> JSONResponse:
+    async def _invalid(_request: Request, error: RequestValidationError) -> JSONResponse:
         fields = tuple(_field_problem(item) for item in error.errors()[:MOST_ERRORS])
         detail = "; ".join(f.message if f.readings else f"{f.field}: {f.message}" for f in fields[:3])
         return answer(Problem(title="The input was not accepted", status=422, detail=detail, errors=fields))
 
     @app.exception_handler(HTTPException)
-    def _http(_request: Request, error: HTTPException) -> JSONResponse:
+    async def _http(_request: Request, error: HTTPException) -> JSONResponse:
         detail = str(error.detail)
         if detail == "There was an error parsing the body":
             detail = "the body is no JSON that can be read: UTF-8 text, not nested too deeply, no endless numbers"

@@ -18,7 +18,7 @@ from starlette.concurrency import run_in_threadpool
 from passerelle.api.address import ROOT
 from passerelle.api.bodies import LARGE, MIB, BodyTooLargeError
 from passerelle.api.problems import DEVICE_RESPONSES, PROBLEM_RESPONSES
-from passerelle.api.workroom import Tell, workroom_of
+from passerelle.api.workroom import Tell, key_of, workroom_of
 from passerelle.exchange.holdable import check_texts
 from passerelle.exchange.long_text import LongText, MostCharacters
 
@@ -44,14 +44,15 @@ class CarefulRoute(APIRoute):
         """The handler of FastAPI, given what was parsed where the body was large."""
         handle = super().get_route_handler()
         model = _model_of(self)
+        takes_json = getattr(getattr(self.body_field, "field_info", None), "media_type", "") == "application/json"
 
         async def careful(request: Request) -> Response:
-            if not request.scope.get(LARGE) or self.body_field is None:
+            if not (request.scope.get(LARGE) and takes_json and _is_json(request)):
                 return await handle(request)
             folder = Path(tempfile.mkdtemp(prefix="passerelle-"))
             try:
                 room, body = workroom_of(request), await request.body()
-                parsed = await run_in_threadpool(room.run, "", parsed_body, body, model, folder)
+                parsed = await run_in_threadpool(room.run, key_of(request), parsed_body, body, model, folder)
                 del body
                 return await handle(_Parsed(request, parsed))
             except UnreadableBodyError as error:
@@ -62,6 +63,11 @@ class CarefulRoute(APIRoute):
                 shutil.rmtree(folder, ignore_errors=True)
 
         return careful
+
+
+def _is_json(request: Request) -> bool:
+    kind = request.headers.get("content-type", "").partition(";")[0].strip().lower()
+    return kind == "application/json" or (kind.startswith("application/") and kind.endswith("+json"))
 
 
 class _Parsed(Request):

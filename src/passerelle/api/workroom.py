@@ -7,12 +7,12 @@ far a job is and its stop are answered on the event loop, which never waits for 
 from __future__ import annotations
 
 import multiprocessing
-import os
 import threading
 import time
 from collections.abc import Callable, Iterator
 from contextlib import AbstractContextManager, contextmanager
 from dataclasses import dataclass
+from multiprocessing import forkserver
 from multiprocessing.connection import Connection
 from multiprocessing.process import BaseProcess
 from typing import Any, Literal, TypeVar
@@ -31,8 +31,8 @@ WAITING = 6
 """Jobs that wait for a place, of those that take something in and of those that give something out; one more is
 refused: each holds a thread while it waits."""
 PATIENCE_S = 600.0
-NICENESS = 10
-"""How far a job steps back behind those who are answered meanwhile."""
+PRELOADED = ("background", "errands", "routing")
+"""What helpers are born with; the first of them makes them step back."""
 
 SMALL = 100_000
 """Characters of text that are worked on here: about a second."""
@@ -100,7 +100,11 @@ class Workroom:
         self._jobs: dict[str, Job] = {}
         self._places = {way: Places() for way in ("in", "out")}
         self._context = multiprocessing.get_context("forkserver")
-        self._context.set_forkserver_preload(["passerelle.api.errands", "passerelle.api.routing"])
+        self._context.set_forkserver_preload([f"passerelle.api.{name}" for name in PRELOADED])
+
+    def prepare(self) -> None:
+        """Begin the process that begins helpers, so that the first job finds it ready; returns at once."""
+        threading.Thread(target=forkserver.ensure_running, daemon=True).start()
 
     def run(
         self, key: str, work: Callable[..., Made], *given: Any, alone: bool = True, way: Literal["in", "out"] = "in"
@@ -220,7 +224,6 @@ def _ended(ours: Connection, process: BaseProcess) -> None:
 
 
 def _work(pipe: Connection, work: Callable[..., Any], given: tuple[Any, ...]) -> None:
-    os.nice(NICENESS)
     last = 0.0
 
     def tell(words: str, done: int, of: int) -> None:

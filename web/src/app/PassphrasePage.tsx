@@ -2,8 +2,9 @@ import { Box, Button, Heading, Input, Text, chakra } from "@chakra-ui/react";
 import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 
-import { call } from "../shared/api";
+import { ProblemError, call } from "../shared/api";
 import { ProblemNote } from "../shared/ProblemNote";
+import { useCountdown } from "../shared/countdown";
 import { keepWho, setAsked, who } from "../shared/session";
 import { reread } from "../shared/reread";
 
@@ -13,6 +14,7 @@ export function PassphrasePage() {
   const [passphrase, setPassphrase] = useState("");
   const [name, setName] = useState(who());
   const [error, setError] = useState<unknown>(null);
+  const [waitS, startWait] = useCountdown();
 
   async function enter(event: FormEvent) {
     event.preventDefault();
@@ -20,6 +22,7 @@ export function PassphrasePage() {
       await call("/session", "POST", { passphrase });
     } catch (problem) {
       setError(problem);
+      startWait(problem instanceof ProblemError ? (problem.problem.retry_s ?? 0) : 0);
       return;
     }
     keepWho(name);
@@ -69,8 +72,8 @@ export function PassphrasePage() {
           </label>
         </Box>
         <ProblemNote error={error} />
-        <Button type="submit" mt={3} size="sm">
-          Go on
+        <Button type="submit" mt={3} size="sm" disabled={waitS > 0}>
+          {waitS > 0 ? `Try again in ${waitS} s` : "Continue"}
         </Button>
       </chakra.form>
     </Box>

@@ -2953,7 +2953,7 @@ export interface paths {
         };
         /**
          * Get Ports
-         * @description The names of the ports that a box has, as it says them.
+         * @description The names of the ports that a box has, as it says them. The box is asked: say ``X-Intent: ask``.
          */
         get: operations["get_ports_api_v1_projects__project_id__boxes__row__ports_get"];
         put?: never;
@@ -35972,7 +35972,10 @@ export interface operations {
     get_ports_api_v1_projects__project_id__boxes__row__ports_get: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description What no link or picture can send. */
+                "X-Intent": "ask";
+            };
             path: {
                 /** @description number of a row in the database */
                 project_id: number;
