@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import json
 from pathlib import Path
 from typing import Any
@@ -120,10 +121,18 @@ def test_a_hand_over_is_verified_or_refused(tmp_path: Path, made: tuple[bytes, s
     file = tmp_path / "over.zip"
     file.write_bytes(content)
     plain = runner.invoke(app, ["handover", "verify", str(file)])
-    assert plain.exit_code == 0
-    assert "nobody vouched for" in plain.output
-    proven = runner.invoke(app, ["handover", "verify", str(file), "--digest", digest, "--json"])
-    assert json.loads(proven.output)["proven"] is True
+    assert (plain.exit_code, "nobody vouched for" in plain.output) == (3, True)
+    old = runner.invoke(app, ["handover", "verify", str(file), "--digest", digest])
+    assert (old.exit_code, "sheet and signer not proven" in old.output) == (3, True)
+    receipt = tmp_path / "receipt.txt"
+    receipt.write_text(f"SHA-256 of the archive: {hashlib.sha256(content).hexdigest()}\n")
+    proven = runner.invoke(app, ["handover", "verify", str(file), "--receipt", str(receipt), "--json"])
+    assert (proven.exit_code, json.loads(proven.output)["proven"]) == (0, True)
+    none = runner.invoke(
+        app, ["handover", "verify", str(file), "--own", "--database", str(tmp_path / "none.sqlite")]
+    )
+    assert (none.exit_code, "no signing key" in none.output) == (2, True)
+    assert list(tmp_path.glob("none*")) == []
     file.write_bytes(packages.rebuilt(content, {"signature.json": None, "handover.pdf": None}))
     bare = runner.invoke(app, ["handover", "verify", str(file)])
     assert (bare.exit_code, "only proves the transport" in bare.output) == (3, True)

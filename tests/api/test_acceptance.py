@@ -126,9 +126,9 @@ def test_where_strands_come_out_is_kept_and_forgotten_when_the_cable_changes(cli
 
 
 def test_a_trace_is_kept_by_its_hash_and_shown_beside_its_plan(client: TestClient) -> None:
-    kept = client.post(f"{API}/attachments", content=WHOLE).json()
+    kept = client.post(f"{API}/projects/1/attachments", content=WHOLE).json()
     assert (kept["media_type"], len(kept["hash"])) == ("application/x-sor", 64)
-    assert client.get(f"{API}/attachments/{kept['hash']}").content == WHOLE
+    assert client.get(f"{API}/projects/1/attachments/{kept['hash']}").content == WHOLE
     told = {"start": "run-1", "end": "run-1", "strand": 1, "direction": "right", "launch_m": 150, "receive_m": 150}
     made = client.post(f"{API}/links/{CRANE}/traces", json={**told, "file": kept["hash"], **BY}).json()
     (taken,) = made["proof"]["traces"]
@@ -159,9 +159,9 @@ def png(width: int, height: int) -> bytes:
 
 
 def test_what_is_no_trace_and_no_picture_is_refused(client: TestClient) -> None:
-    assert client.post(f"{API}/attachments", content=png(40, 30)).json()["media_type"] == "image/png"
+    assert client.post(f"{API}/projects/1/attachments", content=png(40, 30)).json()["media_type"] == "image/png"
     for body in (b"", b"hello", WHOLE[:300], png(40, 30)[:60], b"GIF89a" + bytes(40), png(9000, 9000)):
-        answer = client.post(f"{API}/attachments", content=body)
+        answer = client.post(f"{API}/projects/1/attachments", content=body)
         assert answer.status_code == 422, body[:20]
 
 
@@ -226,7 +226,7 @@ def test_results_leave_as_tables_and_certificates(client: TestClient) -> None:
 
 
 def test_a_package_carries_traces_and_pictures_and_is_refused_when_one_was_changed(client: TestClient) -> None:
-    name = client.post(f"{API}/attachments", content=WHOLE).json()["hash"]
+    name = client.post(f"{API}/projects/1/attachments", content=WHOLE).json()["hash"]
     told = {"start": "run-1", "end": "run-1", "strand": 1, "direction": "right", "file": name, **BY}
     client.post(f"{API}/links/{CRANE}/traces", json=told)
     reading(client, 0.7)

@@ -376,6 +376,11 @@ def test_a_hand_over_is_signed_frozen_verified_and_opened_again(harbor: TestClie
     assert sheet.content[:5] == b"%PDF-"
     checked = harbor.post("/api/v1/handovers/verify?own=true", content=body).json()
     assert (checked["proven"], checked["digest_sha256"]) == (True, made["digest"])
+    assert (checked["archive_sha256"], checked["fingerprint"]) == (made["archive_sha256"], made["fingerprint"])
+    receipt = harbor.get(f"/api/v1/handovers/{made['key']}.txt").text
+    by_receipt = harbor.post("/api/v1/handovers/verify", params={"receipt": receipt}, content=body).json()
+    assert (by_receipt["proven"], by_receipt["receipt"]) == (True, "as given")
+    assert not harbor.post("/api/v1/handovers/verify", content=body).json()["proven"]
     with zipfile.ZipFile(io.BytesIO(body)) as archive:
         assert (
             "'=cmd()" in archive.read("records/log.csv").decode()

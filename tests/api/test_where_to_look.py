@@ -41,7 +41,7 @@ def traced(client: TestClient, body: bytes, direction: str = "right") -> Any:
     rows = client.get(f"{API}/projects/1/links").json()
     number = next(row["id"] for row in rows if row["name"] == LOCK)
     proof = client.get(f"{API}/links/{number}/proof").json()["proof"]
-    kept = client.post(f"{API}/attachments", content=body).json()
+    kept = client.post(f"{API}/projects/1/attachments", content=body).json()
     told = {"start": proof["start"], "end": proof["end"], "strand": proof["strands"][0]["near"]}
     told |= {"direction": direction, "launch_m": CORD_M, "receive_m": CORD_M, "file": kept["hash"], **BY}
     told |= {"taken_on": day(), "at_time": time_of_day(-10)}

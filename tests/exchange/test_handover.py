@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import io
 import json
 import stat
@@ -17,10 +18,20 @@ from passerelle.core.house import HouseRules
 from passerelle.core.turnup.handover import handover_of
 from passerelle.demo.plant import demo_plant
 from passerelle.demo.port_aubier import demo_links
-from passerelle.exchange.handover import Head, files_of, handover_pdf, signed_package, verified
+from passerelle.exchange.handover import (
+    ARCHIVE_LINE,
+    Head,
+    ReceiptError,
+    files_of,
+    handover_pdf,
+    in_groups,
+    receipt_text,
+    signed_package,
+    verified,
+)
 from passerelle.exchange.package_in import PackageError, read_package
 from passerelle.exchange.plan_file import read_plan, write_plan
-from passerelle.exchange.signing import SigningError, SigningKey, is_signed
+from passerelle.exchange.signing import SigningError, SigningKey, fingerprint, is_signed
 from tests.core.plain import CATALOG
 from tests.depth import examples
 
@@ -38,7 +49,7 @@ def made(key: SigningKey) -> tuple[bytes, str]:
     house = HouseRules()
     told = [handover_of(link, [], CATALOG, house) for link in LINKS]
     files = files_of(write_plan("Port-Aubier", house, LINKS, plant=demo_plant()), told, [], {})
-    return signed_package(files, HEAD, lambda digest, public: handover_pdf(HEAD, told, [], digest, public), key)
+    return signed_package(files, HEAD, lambda own: handover_pdf(HEAD, told, [], own), key)
 
 
 def rebuilt(content: bytes, change: dict[str, bytes | None]) -> bytes:
@@ -55,17 +66,108 @@ def rebuilt(content: bytes, change: dict[str, bytes | None]) -> bytes:
     return out.getvalue()
 
 
-def test_it_is_proven_by_the_key_or_by_the_printed_digest(made: tuple[bytes, str], key: SigningKey) -> None:
-    content, digest = made
+def test_it_is_proven_by_the_key_its_fingerprint_or_the_receipt(made: tuple[bytes, str], key: SigningKey) -> None:
+    content, _ = made
     plain = verified(content)
     assert (plain.whole, plain.proven, plain.signature) == (True, False, "by a key that nobody vouched for")
     assert verified(content, key=key.public).proven
-    printed = " ".join(digest[n : n + 8] for n in range(0, 64, 8)).upper()
-    assert verified(content, digest=printed).proven
-    other = verified(content, digest="0" * 64)
-    assert (other.whole, other.digest) == (False, "other than given")
+    assert verified(content, key=in_groups(fingerprint(key.public)).upper()).proven
+    archive = hashlib.sha256(content).hexdigest()
+    receipt = receipt_text(HEAD, archive, key.public)
+    for said in (receipt, archive, in_groups(archive).upper()):
+        assert verified(content, receipt=said).proven
     assert not verified(content, key="00" * 32).whole
-    assert (plain.signer, plain.revision, plain.digest_sha256) == ("crew 2", 1, digest)
+    assert not verified(content, receipt="0" * 64).whole
+    assert (plain.signer, plain.revision, plain.archive_sha256) == ("crew 2", 1, archive)
+
+
+@pytest.mark.parametrize("receipt", ["none", "0" * 63, "0" * 65, "g" * 64, f"{ARCHIVE_LINE} {'0' * 64}\n" * 2])
+def test_a_receipt_without_one_sum_is_refused(made: tuple[bytes, str], receipt: str) -> None:
+    with pytest.raises(ReceiptError, match="SHA-256"):
+        verified(made[0], receipt=receipt)
+
+
+def test_the_digest_of_older_sheets_proves_no_signer(made: tuple[bytes, str], tmp_path: Path) -> None:
+    """Another sheet and another signer's key: the files are the same, and nothing of it is proven."""
+    content, digest = made
+    stranger = SigningKey.beside(tmp_path / "z.sqlite")
+    with zipfile.ZipFile(io.BytesIO(content)) as archive:
+        said = json.loads(archive.read("signature.json"))
+    del said["signature"]
+    sheet = b"%PDF-another sheet"
+    said |= {"sheet": hashlib.sha256(sheet).hexdigest(), "signer": "a stranger", "public_key": stranger.public}
+    message = json.dumps(said, sort_keys=True, ensure_ascii=False, indent=1).encode()
+    signature = json.dumps({**said, "signature": stranger.sign(message)}).encode()
+    forged = rebuilt(content, {"handover.pdf": sheet, "signature.json": signature})
+    found = verified(forged, digest=digest)
+    assert (found.whole, found.proven, found.digest) == (True, False, "as given")
+    assert found.words.startswith("Files unchanged; sheet and signer not proven.")
+    assert not verified(forged, receipt=hashlib.sha256(content).hexdigest()).whole
+    assert verified(content, digest="0" * 64).digest == "other than given"
+
+
+def test_what_was_signed_before_is_proven_for_ever() -> None:
+    folder = Path(__file__).parent / "handovers"
+    content, said = (folder / "v1.zip").read_bytes(), json.loads((folder / "v1.json").read_text())
+    assert verified(content, key=said["key"]).proven
+    old = verified(content, digest=said["printed_digest"])
+    assert (old.whole, old.proven, old.digest) == (True, False, "as given")
+
+
+def test_the_sheet_is_given_the_fingerprint(key: SigningKey) -> None:
+    printed: list[str] = []
+
+    def sheet(own: str) -> bytes:
+        printed.append(own)
+        return b"%PDF-"
+
+    signed_package({}, HEAD, sheet, key)
+    assert printed == [fingerprint(key.public)]
+
+
+def slipped(content: bytes, where: str) -> bytes:
+    """The package with something in it that no entry owns."""
+    with zipfile.ZipFile(io.BytesIO(content)) as archive:
+        first, second = sorted(entry.header_offset for entry in archive.infolist())[:2]
+        directory = archive.start_dir
+    out = io.BytesIO(content)
+    match where:
+        case "before":
+            return b"MZ something" + content
+        case "after":
+            return content + b"something"
+        case "comment":
+            with zipfile.ZipFile(out, "a") as archive:
+                archive.comment = b"something"
+            return out.getvalue()
+        case "twice":
+            with zipfile.ZipFile(out, "a") as archive, pytest.warns(UserWarning, match="Duplicate"):
+                archive.writestr("handover.pdf", b"%PDF-another")
+            return out.getvalue()
+        case "in front":
+            return _zipped({"handover.pdf": b"%PDF-another"}) + content
+        case "between":
+            return content[:second] + b"xxxx" + content[second:]
+        case "unlisted":
+            return content[:directory] + _zipped({"a": b"b"})[:32] + content[directory:]
+        case _:
+            raise AssertionError(first)
+
+
+@pytest.mark.parametrize("where", ["before", "after", "comment", "twice", "in front", "between", "unlisted"])
+def test_an_archive_that_holds_more_than_its_entries_is_refused(
+    made: tuple[bytes, str], key: SigningKey, where: str
+) -> None:
+    with pytest.raises(PackageError):
+        verified(slipped(made[0], where), key=key.public)
+
+
+def test_a_field_twice_in_the_signature_is_refused(made: tuple[bytes, str], key: SigningKey) -> None:
+    with zipfile.ZipFile(io.BytesIO(made[0])) as archive:
+        signature = archive.read("signature.json")
+    doubled = signature.replace(b"{", b'{"signer": "a stranger", ', 1)
+    found = verified(rebuilt(made[0], {"signature.json": doubled}), key=key.public)
+    assert (found.whole, found.proven) == (False, False)
 
 
 def test_sums_alone_only_prove_the_transport(made: tuple[bytes, str]) -> None:
@@ -73,7 +175,7 @@ def test_sums_alone_only_prove_the_transport(made: tuple[bytes, str]) -> None:
     found = verified(bare)
     assert (found.whole, found.proven, found.signature) == (True, False, "none")
     assert "only proves the transport" in found.words
-    assert verified(bare, digest=made[1]).proven
+    assert not verified(bare, digest=made[1]).proven
 
 
 def names(content: bytes) -> list[str]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import socket
 import threading
 from collections.abc import Callable, Iterator
@@ -23,13 +24,16 @@ from passerelle.equipment.instruments import (
     fit,
     identify,
     light,
+    opened,
     power_dbm,
+    quoted,
     take_picture,
     take_trace,
 )
 from passerelle.exchange.attachment import media_type_of
 from passerelle.exchange.trace_record_in import read_record
 from passerelle.standins.bench import StandIns, start_standins
+from passerelle.standins.scpi import Device
 from passerelle.standins.truth import Fault, Truth
 from tests.core.plain import CATALOG
 from tests.core.test_readings import WHOLE
@@ -205,3 +209,97 @@ def test_nothing_at_an_address_and_no_address_are_told() -> None:
         identify(f"127.0.0.1:{port}")
     with pytest.raises(InstrumentError, match="host:port"):
         identify("meter")
+
+
+@contextmanager
+def answering(*pieces: bytes, pause_s: float = 0.0, endless: bool = False) -> Iterator[tuple[str, list[bytes]]]:
+    """An instrument that says these bytes whatever it is asked, and what it heard."""
+    heard: list[bytes] = []
+    listening = socket.create_server(("127.0.0.1", 0))
+    over = threading.Event()
+
+    def serve() -> None:
+        with suppress(OSError):
+            link, _ = listening.accept()
+            with link, suppress(OSError):
+                heard.append(link.recv(4096))
+                while not over.is_set():
+                    for piece in pieces:
+                        link.sendall(piece)
+                        over.wait(pause_s)
+                    if not endless:
+                        over.wait(20)
+
+    thread = threading.Thread(target=serve, daemon=True)
+    thread.start()
+    try:
+        yield f"127.0.0.1:{listening.getsockname()[1]}", heard
+    finally:
+        over.set()
+        listening.close()
+        thread.join()
+
+
+def test_a_line_without_end_is_given_up_after_64_kib() -> None:
+    with answering(b"9" * 4096, endless=True) as (address, _), pytest.raises(InstrumentError, match="does not end"):
+        identify(address)
+
+
+def test_a_line_of_64_kib_is_read_and_cut_to_what_can_be_shown() -> None:
+    with answering(b"A" * (64 * 1024 - 1) + b"\n") as (address, _):
+        assert identify(address).maker == "A" * 60
+
+
+def test_an_instrument_that_drips_is_given_up_at_its_deadline() -> None:
+    """Each byte comes within the patience for a byte; the question has one deadline all the same."""
+    with (
+        answering(b"9", pause_s=0.2, endless=True) as (address, _),
+        pytest.raises(InstrumentError, match="in time"),
+        opened(address, timeout_ms=1000) as session,
+    ):
+        session.ask("READ:POW?")
+
+
+@pytest.mark.parametrize(
+    ("said", "words"),
+    [
+        (b"#9999999999", "more than 64 MiB"),
+        (b"#0", "no data"),
+        (b"#x1", "no data"),
+        (b"12345", "no data"),
+        (b"#2ab", "makes no sense"),
+        (b"#15abc", "in time"),
+        (b"#11", "in time"),
+    ],
+)
+def test_a_block_that_is_none_ends_in_a_sentence(said: bytes, words: str) -> None:
+    with (
+        answering(said) as (address, _),
+        pytest.raises(InstrumentError, match=words),
+        opened(address, timeout_ms=1000) as session,
+    ):
+        session.block("TRAC:DATA:SOR?")
+
+
+def test_what_an_instrument_says_is_cut_to_printable_text() -> None:
+    with answering(b"SIM\x1b[2J\x07,\xff\xfeOPM<script>,1,2\n") as (address, _):
+        found = identify(address)
+    assert found.maker == "SIM [2J"
+    assert all(part.isprintable() and part.isascii() for part in (found.maker, found.model))
+
+
+@pytest.mark.parametrize(
+    "name",
+    ['A";OUTP:STAT ON;*RST;"', 'A"', '"', "A;*RST", "A\n*RST", "A\r\nOUTP:STAT ON", "A,B", 'x"";*RST;"" y'],
+)
+def test_a_name_from_a_file_is_never_a_command(name: str) -> None:
+    """What is sent is one line with one command, whose first argument is the name."""
+    heard: list[list[str]] = []
+    device = Device("FIT", "1", {"ROUT:LOOK": heard.append, "*RST": lambda _args: pytest.fail("a command ran")})
+    line = f"ROUT:LOOK {quoted(name)},run-1,left"
+    assert "\n" not in line
+    assert "\r" not in line
+    device.answer(line)
+    (args,) = heard
+    assert args[0] == re.sub("[^ -~]+", "?", name)
+    assert args[1:] == ["run-1", "left"]

@@ -53,6 +53,7 @@ from passerelle.api.rows import RowShelf
 from passerelle.api.schemas.problem import Problem
 from passerelle.api.sessions import Sessions
 from passerelle.api.workroom import Workroom
+from passerelle.store.accepted import forget_uploads
 from passerelle.store.database import Database
 from passerelle.store.trouble import DatabaseTroubleError
 
@@ -69,6 +70,8 @@ def create_app(database: Database, hosts: Iterable[str] = (), keeper: Gate | Non
     @asynccontextmanager
     async def lifetime(_app: FastAPI) -> AsyncIterator[None]:
         app.state.workroom.prepare()
+        with suppress(DatabaseTroubleError), database.write() as session:  # the next start tries again
+            forget_uploads(session)
         yield
         app.state.live.close()
         with suppress(DatabaseTroubleError):  # it was told to whoever asked; the log stays beside the file

@@ -221,7 +221,9 @@ def measure_reading(request: Request, link_id: RowId, wish: ReadingWish) -> Proo
         raise AcceptanceError("zero", "the reference has no power: take one with the meter, or type the reading")
     near, far = wish.strand, wish.far_strand
     method = list(JOINTS).index(zero.taken.method) + 1 if zero.taken.method in JOINTS else 1
-    kit.fit(f'ROUT:CONN:LINK "{item.link.name}",{wish.start},{wish.end},{near},{far},{wish.direction},{method}')
+    kit.fit(
+        f"ROUT:CONN:LINK {scpi.quoted(item.link.name)},{wish.start},{wish.end},{near},{far},{wish.direction},{method}"
+    )
     power = kit.power_dbm(wish.wavelength_nm)
     value = round(min(99.0, zero.taken.power_dbm - power), 3)
     note = wish.note or ("no light: the floor of the meter" if power < FLOOR_DBM else "")
@@ -278,7 +280,7 @@ def measure_array(request: Request, link_id: RowId, wish: MeasureArray) -> Proof
     if zero.taken.power_dbm is None:
         raise AcceptanceError("zero", "the reference has no power: take one with the meter")
     near = found.strands[0]
-    plugged = f'"{item.link.name}",{found.start},{found.end},{near.near},{near.planned},right,1'
+    plugged = f"{scpi.quoted(item.link.name)},{found.start},{found.end},{near.near},{near.planned},right,1"
     kit.fit(f"ROUT:CONN:LINK {plugged}")
     scpi.light(kit.source, wish.wavelength_nm, on=True)
     pairs, edits = [], []
@@ -338,7 +340,7 @@ def measure_trace(request: Request, link_id: RowId, wish: MeasureTrace) -> Proof
     way = planned.way
     if fitter:
         far = dict(planned.stretch.strands).get(wish.strand, 0)
-        plugged = f'"{item.link.name}",{wish.start},{wish.end},{wish.strand},{far},{wish.direction}'
+        plugged = f"{scpi.quoted(item.link.name)},{wish.start},{wish.end},{wish.strand},{far},{wish.direction}"
         scpi.fit(fitter, f"ROUT:CONN:LINK {plugged},1,{way.launch_m},{way.receive_m}")
     settings = scpi.TraceSettings(
         wavelength_nm=wish.wavelength_nm,
@@ -370,7 +372,7 @@ def measure_trace(request: Request, link_id: RowId, wish: MeasureTrace) -> Proof
             calibrated_on=instrument.calibrated_on or wish.calibrated_on,
             launch_m=way.launch_m,
             receive_m=way.receive_m,
-            file=keep_attachment(session, body, kind),
+            file=keep_attachment(session, body, kind, item.project_id),
         )
         return record_trace(session, item, told)
 
@@ -387,7 +389,9 @@ def take_picture(request: Request, link_id: RowId, wish: LookWish) -> Attachment
     body = scpi.take_picture(address)
     kind = media_type_of(body)
     with writing(request) as session:
-        return AttachmentOut(hash=keep_attachment(session, body, kind), media_type=kind, size=len(body))
+        return AttachmentOut(
+            hash=keep_attachment(session, body, kind, item.project_id), media_type=kind, size=len(body)
+        )
 
 
 def _element(elements: tuple[object, ...], key: str) -> str:

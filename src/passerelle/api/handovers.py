@@ -28,9 +28,17 @@ from passerelle.core.turned_up import HandedOver
 from passerelle.core.turnup.handover import LinkHandover, handover_of
 from passerelle.core.turnup.logbook import log_of
 from passerelle.core.turnup.plan_network import at_boxes
-from passerelle.exchange.handover import Head, Verified, files_of, handover_pdf, signed_package, verified
+from passerelle.exchange.handover import (
+    Head,
+    Verified,
+    files_of,
+    handover_pdf,
+    receipt_text,
+    signed_package,
+    verified,
+)
 from passerelle.exchange.plan_file import write_plan
-from passerelle.exchange.signing import SigningKey
+from passerelle.exchange.signing import SigningKey, fingerprint
 from passerelle.store import events
 from passerelle.store import links as stored_links
 from passerelle.store import projects as stored
@@ -52,13 +60,38 @@ def get_handovers(request: Request, project_id: RowId) -> list[HandoverOut]:
 
 def _listed(session: Session, project_id: int) -> list[HandoverOut]:
     happened = events.of_project(session, project_id)
-    gone, revision = withdrawals(happened), stored.project(session, project_id).revision
-    signed = [event for event in happened if isinstance(event, HandedOver)]
+    gone, owner = withdrawals(happened), stored.project(session, project_id)
+    revised = {item.link.key: (item.revision, item.link) for item in stored_links.links(session, project_id)}
+    frame = max(owner.house_revision, stored.plant_revision(session, project_id))
     found = []
-    for later, event in enumerate(reversed(signed)):  # each signature is a revision of the project, and no change
-        changed = revision > event.at_revision + later
+    for at, event in reversed(list(enumerate(happened))):
+        if not isinstance(event, HandedOver):
+            continue
+        keys = _keys_of(event, [link for _, link in revised.values()])
+        newest = max((revised[key][0] for key in keys if key in revised), default=0)
+        later = any(_is_content(one, event, keys) for one in happened[at + 1 :])
+        gone_links = event.scope == "link" and event.link not in revised
+        changed = later or gone_links or max(newest, frame) > event.at_revision
         found.append(_out(event, stands=event.key not in gone, changed=changed))
     return found
+
+
+def _keys_of(event: HandedOver, links: Sequence[Link]) -> set[str]:
+    """The links that a hand-over is of, as they are now."""
+    match event.scope:
+        case "link":
+            return {event.link}
+        case "place":
+            return {link.key for link in links if event.name in _places(link)}
+        case _:
+            return {link.key for link in links}
+
+
+def _is_content(one: Event, event: HandedOver, keys: set[str]) -> bool:
+    """Whether something that happened belongs to what a hand-over is of; a signature does not."""
+    if isinstance(one, HandedOver):
+        return False
+    return event.scope == "project" or getattr(one, "link", "") in keys
 
 
 def _out(event: HandedOver, *, stands: bool, changed: bool) -> HandoverOut:
@@ -68,9 +101,11 @@ def _out(event: HandedOver, *, stands: bool, changed: bool) -> HandoverOut:
         name=event.name,
         revision=event.revision,
         digest=event.digest,
+        archive_sha256=event.package,
         signer=event.signer,
         public_key=event.public_key,
-        on=str(event.taken_on or (event.at.date() if event.at else "")),
+        fingerprint=fingerprint(event.public_key),
+        on=_day(event),
         stands=stands,
         changed_since=changed,
     )
@@ -85,6 +120,7 @@ class _Taken:
     plant: Plant
     happened: list[Event]
     held: dict[str, tuple[bytes, str]]
+    plant_revision: int
     acceptance: bytes = b""
 
     def own(self, scope: str) -> list[Event]:
@@ -97,8 +133,32 @@ class _Taken:
 def sign(request: Request, project_id: RowId, wish: HandoverWish) -> HandoverOut:
     """Sign a hand-over: its package is made and kept as it is now; later changes make a new revision.
 
-    The package is made while nobody is kept from writing; where somebody did write meanwhile nothing is signed.
+    The package is of the state of one moment and is made while nobody is kept from writing. Where what is handed
+    over changed meanwhile it is made anew, twice at most; what others do elsewhere does not count. A third time the
+    moment is signed as it was, and listed as changed since.
     """
+    for chance in range(3):
+        package = _packed(request, project_id, wish)
+        with writing(request) as session:
+            if chance == 2 or _is_still(session, project_id, wish, package.taken):
+                return _written(session, project_id, wish, package)
+    raise MovedOnError
+
+
+@dataclass(frozen=True)
+class _Package:
+    """A package that is ready to be kept, and what it was made of."""
+
+    taken: _Taken
+    head: Head
+    key: str
+    body: bytes
+    digest: str
+    told: list[LinkHandover]
+
+
+def _packed(request: Request, project_id: int, wish: HandoverWish) -> _Package:
+    """The package of this moment, signed."""
     key = SigningKey.beside(database_of(request).path)
     with database_of(request).read() as session:
         taken = _taken(session, project_id, wish)
@@ -115,42 +175,65 @@ def sign(request: Request, project_id: RowId, wish: HandoverWish) -> HandoverOut
         address=taken.owner.house.base_address,
     )
     body, digest, told = _signed(taken, head, key)
-    with writing(request) as session:
-        if stored.project(session, project_id).revision != taken.owner.revision:
-            raise MovedOnError
-        stamp = events.stamp(session)
-        record = HandedOver(
-            key=stamp.key(),
-            at=stamp.at,
-            who=stamp.who,
-            link=link.key if link else "",
-            link_name=link.name if link else "",
-            operator=wish.signer,
-            taken_on=wish.taken_on,
-            at_time=wish.at_time,
-            place=wish.place,
-            scope=wish.scope,
-            name=name,
-            revision=head.revision,
-            digest=digest,
-            package=keep_attachment(session, body, ZIP),
-            at_revision=taken.owner.revision + 1,
-            signer=wish.signer,
-            public_key=key.public,
+    return _Package(taken, head, key.public, body, digest, told)
+
+
+def _is_still(session: Session, project_id: int, wish: HandoverWish, taken: _Taken) -> bool:
+    """Whether what is handed over is what it was: its links, what happened to them, the rules and the plan."""
+    owner = stored.project(session, project_id)
+    if owner.revision == taken.owner.revision:
+        return True
+    try:
+        now = replace(
+            taken,
+            items=_wanted(stored_links.links(session, project_id), wish),
+            happened=events.of_project(session, project_id),
         )
-        put_records(
-            session, project_id, [record], f"hand-over {name or head.project}, revision {head.revision}"[:300]
-        )
-    open_points = sum(len(one.open_points) for one in told)
+    except TurnUpError:
+        return False
+    same_links = [(one.id, one.revision) for one in now.items] == [(one.id, one.revision) for one in taken.items]
+    same_events = [one.key for one in now.own(wish.scope)] == [one.key for one in taken.own(wish.scope)]
+    same_frame = owner.house_revision == taken.owner.house_revision
+    same_plan = stored.plant_revision(session, project_id) == taken.plant_revision
+    return same_links and same_events and same_frame and same_plan
+
+
+def _written(session: Session, project_id: int, wish: HandoverWish, package: _Package) -> HandoverOut:
+    """Keep a package, and write that it was handed over."""
+    taken, head, stamp = package.taken, package.head, events.stamp(session)
+    link = taken.items[0].link if wish.scope == "link" else None
+    record = HandedOver(
+        key=stamp.key(),
+        at=stamp.at,
+        who=stamp.who,
+        link=link.key if link else "",
+        link_name=link.name if link else "",
+        operator=wish.signer,
+        taken_on=wish.taken_on,
+        at_time=wish.at_time,
+        place=wish.place,
+        scope=wish.scope,
+        name=head.name,
+        revision=head.revision,
+        digest=package.digest,
+        package=keep_attachment(session, package.body, ZIP, project_id),
+        at_revision=taken.owner.revision,
+        signer=wish.signer,
+        public_key=package.key,
+    )
+    label = f"hand-over {head.name or head.project}, revision {head.revision}"
+    put_records(session, project_id, [record], label[:300])
     out = _out(record, stands=True, changed=False)
-    return out.model_copy(update={"links": len(told), "open_points": open_points})
+    open_points = sum(len(one.open_points) for one in package.told)
+    return out.model_copy(update={"links": len(package.told), "open_points": open_points})
 
 
 def _taken(session: Session, project_id: int, wish: HandoverWish) -> _Taken:
     owner = stored.project(session, project_id)
     items = _wanted(stored_links.links(session, project_id), wish)
     happened = events.of_project(session, project_id)
-    found = _Taken(owner, items, stored.plant(session, project_id), happened, {})
+    revision = stored.plant_revision(session, project_id)
+    found = _Taken(owner, items, stored.plant(session, project_id), happened, {}, revision)
     own = found.own(wish.scope)
     named = {name for e in own for name in (getattr(e, "file", ""), getattr(e, "picture", "")) if name}
     held = {name: attachment(session, name) for name in sorted(known_attachments(session, sorted(named)))}
@@ -174,8 +257,8 @@ def _signed(taken: _Taken, head: Head, key: SigningKey) -> tuple[bytes, str, lis
     plan = _plan(taken.owner, links, taken.plant, taken.happened, whole=head.scope == "project")
     log = log_of(taken.own(head.scope))
 
-    def sheet(digest: str, public: str) -> bytes:
-        return handover_pdf(head, told, log, digest, public)
+    def sheet(key_fingerprint: str) -> bytes:
+        return handover_pdf(head, told, log, key_fingerprint)
 
     sheets = {"sheets/acceptance.pdf": taken.acceptance} if taken.acceptance else {}
     body, digest = signed_package(files_of(plan, told, log, taken.held, sheets), head, sheet, key)
@@ -236,12 +319,30 @@ def fetch_sheet(request: Request, key: Hash) -> Response:
     return as_file(body, PDF, f"handover-{key[:8]}.pdf")
 
 
+@router.get("/handovers/{key}.txt", response_class=Response)
+def fetch_receipt(request: Request, key: Hash) -> Response:
+    """The receipt of a hand-over: the sum of its archive and the fingerprint of the key, to be kept outside it."""
+    with database_of(request).read() as session:
+        found = _handed_over(session, key)
+    head = Head(found.scope, found.name, "the whole project", found.revision, found.signer, _day(found))
+    text = receipt_text(head, found.package, found.public_key)
+    return as_file(text.encode("utf-8"), "text/plain; charset=utf-8", f"handover-{key[:8]}.txt")
+
+
+def _day(event: HandedOver) -> str:
+    return str(event.taken_on or (event.at.date() if event.at else ""))
+
+
+def _handed_over(session: Session, key: str) -> HandedOver:
+    found = events.by_key(session, key)
+    if not isinstance(found, HandedOver):
+        raise NotFoundError(f"there is no hand-over '{key}' here")
+    return found
+
+
 def _package(request: Request, key: str) -> bytes:
     with database_of(request).read() as session:
-        found = events.by_key(session, key)
-        if not isinstance(found, HandedOver):
-            raise NotFoundError(f"there is no hand-over '{key}' here")
-        return attachment(session, found.package)[0]
+        return attachment(session, _handed_over(session, key).package)[0]
 
 
 @router.post("/handovers/verify")
@@ -249,9 +350,13 @@ def verify(
     request: Request,
     body: Annotated[bytes, Body(media_type="application/octet-stream")],
     digest: Annotated[str, Query(max_length=200)] = "",
-    key: Annotated[str, Query(max_length=64)] = "",
+    key: Annotated[str, Query(max_length=200)] = "",
+    receipt: Annotated[str, Query(max_length=2000)] = "",
     own: bool = False,
 ) -> Verified:
-    """Check a package that came back; ``own``: it should be signed with this installation's key."""
+    """Check a package that came back: by the signer's key or its fingerprint, by the receipt (its text, or the sum
+    of the archive), or with ``own`` by this installation's key. ``digest`` is what older sheets print, which
+    proves neither sheet nor signer.
+    """
     known = SigningKey.beside(database_of(request).path).public if own else key
-    return verified(body, digest=digest, key=known)
+    return verified(body, digest=digest, key=known, receipt=receipt)

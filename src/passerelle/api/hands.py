@@ -21,4 +21,4 @@ def fitter_of(session: Session, project_id: int) -> str:
 def at_face(fitter: str, act: Literal["LOOK", "CLEAN"], link: str, element: str, face: str) -> None:
     """Have the hands look at a face, or clean it; without them nothing happens: a person does it."""
     with suppress(scpi.InstrumentError):
-        scpi.fit(fitter, f'ROUT:{act} "{link}",{element},{face}')
+        scpi.fit(fitter, f"ROUT:{act} {scpi.quoted(link)},{element},{face}")

@@ -52,7 +52,7 @@ def _note(session: Session, project_id: int, wish: NoteWish, of: dict[str, Any])
         if wish.corrects not in known:
             raise TurnUpError("corrects", "the entry that it corrects is not in this logbook: reload the page")
     if wish.picture:
-        _, kind = attachment(session, wish.picture)
+        _, kind = attachment(session, wish.picture, project_id)
         if not kind.startswith("image/"):
             raise AttachmentError("this file is no picture: send a PNG or JPEG")
     return Logged(**wish.model_dump(), **of)

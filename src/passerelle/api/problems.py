@@ -34,12 +34,14 @@ from passerelle.equipment.instruments import InstrumentError
 from passerelle.equipment.objects import BoxError
 from passerelle.exchange.attachment import AttachmentError
 from passerelle.exchange.geojson import GeoError
+from passerelle.exchange.handover import ReceiptError
 from passerelle.exchange.holdable import UnheldTextError
 from passerelle.exchange.package_in import PackageError
 from passerelle.exchange.plan_file import PlanFileError
 from passerelle.exchange.signing import SigningError
 from passerelle.exchange.table_in import TableError
 from passerelle.exchange.trace_record import TraceRecordError
+from passerelle.store.accepted import TooManyFilesError
 from passerelle.store.history import NothingToDoError, OtherChangeError
 from passerelle.store.prepared import MovedOnError
 from passerelle.store.projects import StaleHouseError, StalePlantError
@@ -223,7 +225,9 @@ def install_problem_handlers(app: FastAPI) -> None:
     @app.exception_handler(GeoError)
     @app.exception_handler(TableError)
     @app.exception_handler(AttachmentError)
+    @app.exception_handler(TooManyFilesError)
     @app.exception_handler(PackageError)
+    @app.exception_handler(ReceiptError)
     async def _value(_request: Request, error: ValueError) -> JSONResponse:
         return answer(Problem(title="Not understood", status=422, detail=str(error)))
 

@@ -187,7 +187,7 @@ def open_package(
     made = open_plan(request, PlanRequest(text=LongText.of(text)))
     with writing(request) as session:
         for content, kind in found:
-            keep_attachment(session, content, kind)
+            keep_attachment(session, content, kind, made.id)
     return made
 
 

@@ -6,7 +6,8 @@ from fastapi import Request
 from pydantic import BaseModel
 
 from passerelle.api.routing import api_router
-from passerelle.api.state import database_of
+from passerelle.api.state import database_of, writing
+from passerelle.store.accepted import forget_uploads
 
 router = api_router("storage")
 
@@ -28,6 +29,8 @@ def get_storage(request: Request) -> StorageOut:
 
 @router.post("/storage/compact")
 def compact_storage(request: Request) -> StorageOut:
-    """Give free room back to the disk. The log stays complete."""
+    """Give free room back to the disk. The log stays complete; files that no record names end."""
+    with writing(request) as session:
+        forget_uploads(session)
     database_of(request).compact()
     return get_storage(request)

@@ -120,7 +120,7 @@ def put_trace(request: Request, link_id: RowId, wish: TraceWish) -> ProofOut:
 def record_trace(session: Session, item: StoredLink, wish: TraceWish) -> ProofOut:
     """Write a trace of a link down, with what its record says of itself."""
     check_stretch(item.link, wish.start, wish.end)
-    record = _record(session, wish.file)
+    record = _record(session, item.project_id, wish.file)
     house = stored.project(session, item.project_id).house
     chain = compose((variants(item.link) or [item.link])[0], catalog_of(house))
     stretch = stretch_between(chain, wish.start, wish.end)
@@ -144,8 +144,8 @@ def record_trace(session: Session, item: StoredLink, wish: TraceWish) -> ProofOu
     return proof_out(session, item)
 
 
-def _record(session: Session, name: str) -> TraceRecord:
-    body, kind = attachment(session, name)
+def _record(session: Session, project_id: int, name: str) -> TraceRecord:
+    body, kind = attachment(session, name, project_id)
     if kind != "application/x-sor":
         raise AcceptanceError("file", "this is a picture, not a trace record: send the .sor file")
     return read_record(body)
@@ -171,7 +171,7 @@ def trace_view(
 ) -> TraceView:
     """A measured trace of a link beside its plan, from the link's own events."""
     link = item.link
-    record = _record(session, taken.file)
+    record = _record(session, item.project_id, taken.file)
     other = _counterpart(happened, taken)
     view, judged = _measured(link, house, taken, record)
     if judged.ends_m is not None:
@@ -180,7 +180,7 @@ def trace_view(
         view = view.model_copy(update={"dig": dig_range(link, stretch, judged.ends_m, taken.direction, plant)})
     if other is None or not known_attachments(session, [other.file]):
         return view
-    _, turned = _measured(link, house, other, _record(session, other.file))
+    _, turned = _measured(link, house, other, _record(session, item.project_id, other.file))
     both = averaged(judged, turned) if taken.direction == "right" else averaged(turned, judged)
     return view.model_copy(update={"both": both})
 

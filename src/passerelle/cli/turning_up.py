@@ -7,7 +7,7 @@ from typing import Annotated, Any
 
 import typer
 
-from passerelle.cli.words import JsonOption, json_of, print_json, stop
+from passerelle.cli.words import OWN, DatabaseOption, JsonOption, json_of, print_json, stop
 from passerelle.core.errors import TurnUpError
 from passerelle.core.turnup.belief import diagnose as believed_of
 from passerelle.core.turnup.case_file import case_from, network_from
@@ -146,18 +146,28 @@ def _handover() -> None:
 
 @handover.command("verify")
 def verify_handover(
-    file: Annotated[Path, typer.Argument(help="A hand-over (ZIP).")],
-    digest: Annotated[str, typer.Option(help="As it is printed on the sheet.")] = "",
-    key: Annotated[str, typer.Option(help="The public key of who should have signed, in hexadecimal.")] = "",
+    file: Annotated[Path, typer.Argument(help="A handover package (ZIP).")],
+    key: Annotated[str, typer.Option(help="The signer's public key, or its fingerprint, in hexadecimal.")] = "",
+    receipt: Annotated[Path | None, typer.Option(help="The receipt that was given out with it.")] = None,
+    own: Annotated[bool, typer.Option("--own", help="It should be signed with this installation's key.")] = False,
+    digest: Annotated[str, typer.Option(help="As older sheets print it; it proves the files alone.")] = "",
+    database: DatabaseOption = OWN,
     as_json: JsonOption = False,
 ) -> None:
-    """Check a hand-over. Exit 1 when it was changed, 3 when nothing but its own sums vouches for it."""
-    from passerelle.exchange.handover import verified
+    """Check a handover. Exit 0 when it is proven, 1 when it was changed, 3 when nobody vouches for it."""
+    from passerelle.exchange.handover import ReceiptError, verified
     from passerelle.exchange.package_in import PackageError
+    from passerelle.exchange.signing import SigningKey
 
+    if own and not SigningKey.is_beside(database):
+        stop(f"there is no signing key beside {database}: choose the installation with --database, or enter --key")
+    known = SigningKey.beside(database).public if own else key
+    said = _whole(receipt).decode("utf-8", "replace") if receipt else ""
+    if receipt and not said.strip():
+        stop(f"{receipt}: the receipt is empty")
     try:
-        found = verified(_whole(file), digest=digest, key=key)
-    except PackageError as error:
+        found = verified(_whole(file), key=known, receipt=said, digest=digest)
+    except (PackageError, ReceiptError) as error:
         typer.echo(f"{file}: refused: {error}", err=True)
         raise typer.Exit(1) from error
     if as_json:
@@ -166,12 +176,12 @@ def verify_handover(
         typer.echo(f"{found.words}")
         for problem in found.problems:
             typer.echo(f"    {problem}")
-        typer.echo(f"    digest {found.digest_sha256}")
+        typer.echo(f"    archive {found.archive_sha256}")
         if found.public_key:
-            typer.echo(f"    key    {found.public_key}, {found.signer}, {found.on}")
+            typer.echo(f"    key     {found.fingerprint}, {found.signer}, {found.on}")
     if not found.whole:
         raise typer.Exit(1)
-    if found.signature == "none" and not found.proven:
+    if not found.proven:
         raise typer.Exit(3)
 
 

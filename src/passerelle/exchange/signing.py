@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import os
 import stat
 from pathlib import Path
@@ -27,7 +28,12 @@ class SigningKey:
     @classmethod
     def beside(cls, database: Path) -> SigningKey:
         """The key that belongs to a database."""
-        return cls(database.with_name(f"{database.name}.signing-key"))
+        return cls(key_path(database))
+
+    @staticmethod
+    def is_beside(database: Path) -> bool:
+        """Whether there is a key that belongs to a database."""
+        return key_path(database).exists()
 
     def _load(self) -> Ed25519PrivateKey:
         from cryptography.hazmat.primitives.asymmetric.ed25519 import Ed25519PrivateKey
@@ -65,6 +71,24 @@ class SigningKey:
     def sign(self, message: bytes) -> str:
         """The signature of a message in hexadecimal."""
         return self._key.sign(message).hex()
+
+
+def key_path(database: Path) -> Path:
+    """Where the key that belongs to a database is."""
+    return database.with_name(f"{database.name}.signing-key")
+
+
+def fingerprint(public: str) -> str:
+    """The fingerprint of a public key (both hexadecimal): its SHA-256, which people compare.
+
+    >>> fingerprint("00" * 32)[:16]
+    '66687aadf862bd77'
+    """
+    try:
+        raw = bytes.fromhex(public)
+    except ValueError:
+        return ""
+    return hashlib.sha256(raw).hexdigest()
 
 
 def is_signed(message: bytes, signature: str, public: str) -> bool:

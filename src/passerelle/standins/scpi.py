@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import csv
+import re
 import socketserver
 import threading
 from collections import deque
@@ -45,7 +46,7 @@ class Device:
     def answer(self, line: str) -> bytes:
         """What a line is answered with; nothing for a command that asks nothing."""
         told: list[bytes] = []
-        for one in filter(None, (part.strip() for part in line.split(";"))):
+        for one in commands_of(line):
             found = self._run(one)
             if isinstance(found, bytes):
                 told.append(b"#%d%d%s" % (len(str(len(found))), len(found), found))
@@ -68,6 +69,19 @@ class Device:
         except KeyError as error:
             self._errors.append(f'-224,"Illegal parameter value; {str(error)[:60]}"')
         return None
+
+
+def commands_of(line: str) -> list[str]:
+    """The commands of a line, parted by semicolons that stand in no string (IEEE 488.2, 7.3.2 and 7.7.5).
+
+    >>> commands_of('ROUT:LOOK "a;b",1; *RST')
+    ['ROUT:LOOK "a;b",1', '*RST']
+    """
+    parts = _PART.findall(line)
+    return [part for part in (one.strip() for one in parts) if part]
+
+
+_PART = re.compile(r"""(?:"[^"]*"?|[^;"])+""")
 
 
 class _Connection(socketserver.StreamRequestHandler):

@@ -17,6 +17,7 @@ from passerelle.core.plant.riders import check_taken, laid
 from passerelle.core.plant.rows import keyed_rows
 from passerelle.core.plant.site import Plant
 from passerelle.store import events, taken
+from passerelle.store.accepted import copy_files
 from passerelle.store.events import new_key
 from passerelle.store.history import (
     Change,
@@ -197,6 +198,7 @@ def copy_project(session: Session, project_id: int, name: str) -> StoredProject:
     bare = [without_readings(item.link) for item in links(session, project_id)]
     made = create_project(session, name, bare, source.house, plant_of(session, project_id), salt=salt)
     events.append(session, made.id, (copied_event(e, salt) for e in events.of_project(session, project_id)))
+    copy_files(session, project_id, made.id)
     return made
 
 

@@ -5,6 +5,7 @@ import type { FaceDefect, FaceZone, LinkDetail, ProofFace } from "../shared/api"
 import { Care } from "../shared/Care";
 import { ProblemNote } from "../shared/ProblemNote";
 import { sourceText } from "../shared/format";
+import { pictureAddress } from "./attachments";
 import { FaceDrawing } from "./FaceDrawing";
 import { FaceTools } from "./FaceTools";
 import { useGrade, useInspect, usePicture } from "./queries";
@@ -66,7 +67,7 @@ export function FaceCard({ face, zones, detail, by, scope, editions }: Props) {
         <FaceDrawing
           zones={zones}
           marks={marks}
-          picture={picture ? `/api/v1/attachments/${picture}` : ""}
+          picture={picture ? pictureAddress(detail.project_id, picture) : ""}
           onMark={(x, y) =>
             setMarks((before) => [
               ...before,

@@ -66,7 +66,7 @@ export function TraceSection({ out, detail, by, places, width, available, instru
     if (!file) return;
     setError(null);
     try {
-      const { hash } = await sendFile(file);
+      const { hash } = await sendFile(detail.project_id, file);
       const cord = view?.cords_m ?? 0;
       put.mutate({ ...wish, file: hash, launch_m: cord, receive_m: cord }, done);
     } catch (problem) {

@@ -1,8 +1,15 @@
 import { type Problem, ProblemError } from "../shared/api";
 
-/** Sends a trace record or a picture; answers with its hash, or throws what is wrong with it. */
-export async function sendFile(file: Blob): Promise<{ hash: string; media_type: string }> {
-  const response = await fetch("/api/v1/attachments", {
+/** Where a picture of a project is. */
+export const pictureAddress = (projectId: number | undefined, hash: string): string =>
+  `/api/v1/projects/${projectId}/attachments/${hash}`;
+
+/** Sends a trace record or a picture of a project; answers with its hash, or throws what is wrong with it. */
+export async function sendFile(
+  projectId: number | undefined,
+  file: Blob,
+): Promise<{ hash: string; media_type: string }> {
+  const response = await fetch(`/api/v1/projects/${projectId}/attachments`, {
     method: "POST",
     headers: { "content-type": "application/octet-stream" },
     body: file,

@@ -26,8 +26,8 @@ export function HandoverPage({ project }: { project: Project | undefined }) {
       </Heading>
       <Text fontSize="13px" color="fg.muted" maxW="90ch">
         A hand-over holds the chain as built, the strand map, readings, module identities, what differs from the
-        plan, and every open point by name. It is signed with this installation's key; its digest is printed on the
-        sheet. Signing freezes a revision.
+        plan, and every open point by name. It is signed with this installation's key, whose fingerprint is printed
+        on the sheet. The receipt with the digest of the archive stays apart from it. Signing freezes a revision.
       </Text>
       {links?.length === 0 && (
         <Text mt={2} fontSize="13px">
@@ -72,9 +72,27 @@ export function HandoverPage({ project }: { project: Project | undefined }) {
   );
 }
 
+function Field({ label, value, onChange }: { label: string; value: string; onChange: (next: string) => void }) {
+  return (
+    <label>
+      {label}{" "}
+      <Input
+        size="xs"
+        width="240px"
+        className="figures"
+        borderColor="border.emphasized"
+        value={value}
+        onChange={(event) => onChange(event.target.value)}
+      />
+    </label>
+  );
+}
+
 /** A package that came back: whole or not, and what vouches for it. */
 function Check() {
-  const [digest, setDigest] = useState("");
+  const [key, setKey] = useState("");
+  const [receipt, setReceipt] = useState("");
+  const [own, setOwn] = useState(false);
   const [file, setFile] = useState<File | null>(null);
   const [found, setFound] = useState<Verified | null>(null);
   const [error, setError] = useState<unknown>(null);
@@ -82,7 +100,8 @@ function Check() {
     if (!file) return;
     setError(null);
     setFound(null);
-    const response = await fetch(`/api/v1/handovers/verify?digest=${encodeURIComponent(digest)}`, {
+    const given = new URLSearchParams({ key, receipt, own: String(own) });
+    const response = await fetch(`/api/v1/handovers/verify?${given.toString()}`, {
       method: "POST",
       headers: { "content-type": "application/octet-stream" },
       body: file,
@@ -108,16 +127,10 @@ function Check() {
             onChange={(event) => setFile(event.target.files?.[0] ?? null)}
           />
         </label>
+        <Field label="fingerprint of the signer's key" value={key} onChange={setKey} />
+        <Field label="archive digest on the receipt" value={receipt} onChange={setReceipt} />
         <label>
-          digest as printed{" "}
-          <Input
-            size="xs"
-            width="240px"
-            className="figures"
-            borderColor="border.emphasized"
-            value={digest}
-            onChange={(event) => setDigest(event.target.value)}
-          />
+          <input type="checkbox" checked={own} onChange={(event) => setOwn(event.target.checked)} /> signed here
         </label>
         <Button size="xs" disabled={!file} onClick={() => void check()}>
           Check it

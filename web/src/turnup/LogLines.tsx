@@ -1,6 +1,8 @@
 import { Box, Button, Flex, Text } from "@chakra-ui/react";
 
+import { pictureAddress } from "../proof/attachments";
 import type { LogLine } from "../shared/api";
+import { useProject } from "../shared/queries";
 
 interface Props {
   lines: readonly LogLine[];
@@ -10,6 +12,7 @@ interface Props {
 
 /** Entries by day, newest first; what was corrected or withdrawn stays readable. */
 export function LogLines({ lines, onCorrect, withLink = false }: Props) {
+  const projectId = useProject().data?.id;
   if (!lines.length) {
     return (
       <Text fontSize="13px" color="fg.muted">
@@ -52,7 +55,7 @@ export function LogLines({ lines, onCorrect, withLink = false }: Props) {
                   {one.serial ? `, ${one.serial}` : ""}
                 </Box>
                 {one.picture && (
-                  <a href={`/api/v1/attachments/${one.picture}`} target="_blank" rel="noreferrer">
+                  <a href={pictureAddress(projectId, one.picture)} target="_blank" rel="noreferrer">
                     picture
                   </a>
                 )}

@@ -71,7 +71,7 @@ export function SignForm({ project, linkId, place, name }: Props) {
   );
 }
 
-/** Hand-overs that were signed: their digest, the printed sheet and the package. */
+/** Hand-overs that were signed: the printed sheet, the package, and the receipt that is kept apart from it. */
 export function HandoverList({ list }: { list: readonly HandoverOut[] }) {
   return (
     <Box as="ul" p={0} listStyleType="none">
@@ -97,14 +97,20 @@ export function HandoverList({ list }: { list: readonly HandoverOut[] }) {
                 : ""
               : "; withdrawn"}
           </span>
-          <span className="figures" title={one.digest}>
-            digest {one.digest.slice(0, 8)} {one.digest.slice(8, 16)} …
+          <span className="figures" title={one.archive_sha256}>
+            archive {one.archive_sha256.slice(0, 8)} {one.archive_sha256.slice(8, 16)} …
+          </span>
+          <span className="figures" title={one.fingerprint}>
+            key {one.fingerprint.slice(0, 8)} {one.fingerprint.slice(8, 16)} …
           </span>
           <a href={`/api/v1/handovers/${one.key}.pdf`} download>
             sheet (PDF)
           </a>
           <a href={`/api/v1/handovers/${one.key}.zip`} download>
             package (ZIP)
+          </a>
+          <a href={`/api/v1/handovers/${one.key}.txt`} download>
+            receipt (text)
           </a>
         </Flex>
       ))}

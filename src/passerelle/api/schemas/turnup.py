@@ -342,15 +342,17 @@ class HandoverWish(ByWhomThere):
 
 
 class HandoverOut(BaseModel):
-    """A signed hand-over."""
+    """A signed hand-over; ``archive_sha256`` stands on its receipt, ``fingerprint`` on its sheet."""
 
     key: str
     scope: str
     name: str
     revision: int
     digest: str
+    archive_sha256: str
     signer: str
     public_key: str
+    fingerprint: str
     on: str
     stands: bool
     links: int | None = None

@@ -87,7 +87,7 @@ export interface paths {
         put?: never;
         /**
          * Compact Storage
-         * @description Give free room back to the disk. The log stays complete.
+         * @description Give free room back to the disk. The log stays complete; files that no record names end.
          */
         post: operations["compact_storage_api_v1_storage_compact_post"];
         delete?: never;
@@ -2207,7 +2207,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/attachments": {
+    "/api/v1/projects/{project_id}/attachments": {
         parameters: {
             query?: never;
             header?: never;
@@ -2218,16 +2218,17 @@ export interface paths {
         put?: never;
         /**
          * Put Attachment
-         * @description Keep a trace record or a picture; the answer names it by its hash.
+         * @description Keep a trace record or a picture; the answer names it by its hash. It ends after a day unless a record names
+         *     it.
          */
-        post: operations["put_attachment_api_v1_attachments_post"];
+        post: operations["put_attachment_api_v1_projects__project_id__attachments_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/v1/attachments/{name}": {
+    "/api/v1/projects/{project_id}/attachments/{name}": {
         parameters: {
             query?: never;
             header?: never;
@@ -2236,9 +2237,9 @@ export interface paths {
         };
         /**
          * Get Attachment
-         * @description A file by its hash.
+         * @description A file of a project by its hash.
          */
-        get: operations["get_attachment_api_v1_attachments__name__get"];
+        get: operations["get_attachment_api_v1_projects__project_id__attachments__name__get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3004,7 +3005,9 @@ export interface paths {
          * Sign
          * @description Sign a hand-over: its package is made and kept as it is now; later changes make a new revision.
          *
-         *     The package is made while nobody is kept from writing; where somebody did write meanwhile nothing is signed.
+         *     The package is of the state of one moment and is made while nobody is kept from writing. Where what is handed
+         *     over changed meanwhile it is made anew, twice at most; what others do elsewhere does not count. A third time the
+         *     moment is signed as it was, and listed as changed since.
          */
         post: operations["sign_api_v1_projects__project_id__handovers_post"];
         delete?: never;
@@ -3053,6 +3056,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/handovers/{key}.txt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Fetch Receipt
+         * @description The receipt of a hand-over: the sum of its archive and the fingerprint of the key, to be kept outside it.
+         */
+        get: operations["fetch_receipt_api_v1_handovers__key__txt_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/handovers/verify": {
         parameters: {
             query?: never;
@@ -3064,7 +3087,9 @@ export interface paths {
         put?: never;
         /**
          * Verify
-         * @description Check a package that came back; ``own``: it should be signed with this installation's key.
+         * @description Check a package that came back: by the signer's key or its fingerprint, by the receipt (its text, or the sum
+         *     of the archive), or with ``own`` by this installation's key. ``digest`` is what older sheets print, which
+         *     proves neither sheet nor signer.
          */
         post: operations["verify_api_v1_handovers_verify_post"];
         delete?: never;
@@ -7244,7 +7269,7 @@ export interface components {
         };
         /**
          * HandoverOut
-         * @description A signed hand-over.
+         * @description A signed hand-over; ``archive_sha256`` stands on its receipt, ``fingerprint`` on its sheet.
          */
         HandoverOut: {
             /** Key */
@@ -7257,10 +7282,14 @@ export interface components {
             revision: number;
             /** Digest */
             digest: string;
+            /** Archive Sha256 */
+            archive_sha256: string;
             /** Signer */
             signer: string;
             /** Public Key */
             public_key: string;
+            /** Fingerprint */
+            fingerprint: string;
             /** On */
             on: string;
             /** Stands */
@@ -14949,9 +14978,11 @@ export interface components {
         };
         /**
          * Verified
-         * @description What can be said of a package: ``whole`` its sums hold; ``signature`` and ``digest`` what was checked.
+         * @description What can be said of a package: ``whole`` its sums hold; ``signature``, ``receipt`` and ``digest`` what was
+         *     checked.
          *
-         *     ``proven`` only where a signature by a key that was given, or the printed digest, was checked.
+         *     ``proven`` only where a signature by a key that was given, or the receipt, was checked. The ``digest`` that
+         *     older sheets print is of the files alone: it proves neither the sheet nor the signer.
          */
         Verified: {
             /** Whole */
@@ -14962,6 +14993,11 @@ export interface components {
              */
             signature: "valid" | "by a key that nobody vouched for" | "wrong" | "none";
             /**
+             * Receipt
+             * @enum {string}
+             */
+            receipt: "as given" | "other than given" | "not given";
+            /**
              * Digest
              * @enum {string}
              */
@@ -14970,6 +15006,11 @@ export interface components {
             proven: boolean;
             /** Words */
             words: string;
+            /**
+             * Archive Sha256
+             * @default
+             */
+            archive_sha256: string;
             /**
              * Digest Sha256
              * @default
@@ -14980,6 +15021,11 @@ export interface components {
              * @default
              */
             public_key: string;
+            /**
+             * Fingerprint
+             * @default
+             */
+            fingerprint: string;
             /**
              * Signer
              * @default
@@ -30865,11 +30911,14 @@ export interface operations {
             };
         };
     };
-    put_attachment_api_v1_attachments_post: {
+    put_attachment_api_v1_projects__project_id__attachments_post: {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                /** @description number of a row in the database */
+                project_id: number;
+            };
             cookie?: never;
         };
         requestBody: {
@@ -30989,11 +31038,13 @@ export interface operations {
             };
         };
     };
-    get_attachment_api_v1_attachments__name__get: {
+    get_attachment_api_v1_projects__project_id__attachments__name__get: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description number of a row in the database */
+                project_id: number;
                 name: string;
             };
             cookie?: never;
@@ -36734,11 +36785,132 @@ export interface operations {
             };
         };
     };
+    fetch_receipt_api_v1_handovers__key__txt_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The passphrase was not said */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A page of another site asked, or the passphrase is wrong */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The state does not allow it */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The body is larger than what is read here */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is addressed to another host */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The input was not accepted */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Tried again too soon */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database cannot do it now, or there is more work than places for it */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": unknown;
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     verify_api_v1_handovers_verify_post: {
         parameters: {
             query?: {
                 digest?: string;
                 key?: string;
+                receipt?: string;
                 own?: boolean;
             };
             header?: never;
