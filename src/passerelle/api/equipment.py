@@ -221,9 +221,8 @@ def measure_reading(request: Request, link_id: RowId, wish: ReadingWish) -> Proo
         raise AcceptanceError("zero", "the reference has no power: take one with the meter, or type the reading")
     near, far = wish.strand, wish.far_strand
     method = list(JOINTS).index(zero.taken.method) + 1 if zero.taken.method in JOINTS else 1
-    kit.fit(
-        f"ROUT:CONN:LINK {scpi.quoted(item.link.name)},{wish.start},{wish.end},{near},{far},{wish.direction},{method}"
-    )
+    name = scpi.quoted(item.link.name)
+    kit.fit(f"ROUT:CONN:LINK {name},{wish.start},{wish.end},{near},{far},{wish.direction},{method}")
     power = kit.power_dbm(wish.wavelength_nm)
     value = round(min(99.0, zero.taken.power_dbm - power), 3)
     note = wish.note or ("no light: the floor of the meter" if power < FLOOR_DBM else "")
