@@ -10,6 +10,8 @@ import pytest
 from typer.testing import CliRunner
 
 from passerelle.cli import app
+from passerelle.exchange.signing import SigningKey, key_path
+from passerelle.store.files import clear_half_files
 from passerelle.store.trouble import NewerError
 from tests.store.test_trouble import TROUBLED
 
@@ -110,6 +112,37 @@ def test_a_copy_goes_out_and_is_put_back(tmp_path: Path) -> None:
     code, output = said(path, "verify")
     assert code == 0
     assert "whole" in output
+
+
+def test_secrets_go_along_when_that_is_asked_and_what_is_missing_is_said(tmp_path: Path) -> None:
+    path, copy, bare = (tmp_path / name for name in ("plans.sqlite", "copy.sqlite", "bare.sqlite"))
+    said(path, "demo", "--no-serve")
+    key = SigningKey.beside(path)
+    code, output = said(path, "backup", str(bare))
+    assert (code, "--with-secrets copies it too" in output) == (0, True)
+    assert not key_path(bare).exists()
+    code, output = said(path, "backup", str(copy), "--with-secrets")
+    assert (code, "keep it where only you can read it" in output) == (0, True)
+    assert key_path(copy).stat().st_mode & 0o077 == 0
+    key_path(path).unlink()
+    code, output = said(path, "restore", str(bare))
+    assert (code, "New handovers will be signed with a new key" in output.replace("\n", " ")) == (0, True)
+    assert not key_path(path).exists()
+    said(path, "restore", str(copy))
+    assert SigningKey.beside(path).public == key.public
+    key_path(copy).write_bytes(b"x")
+    said(path, "restore", str(copy))
+    assert SigningKey.beside(path).public == key.public  # what is here is never replaced
+
+
+def test_what_a_killed_copy_left_is_cleared_and_nothing_else(tmp_path: Path) -> None:
+    path = tmp_path / "plans.sqlite"
+    left = ["plans.sqlite.part", "plans.restoring.sqlite", "plans.restoring-2.sqlite-journal"]
+    stay = ["plans.replaced.sqlite", "other.sqlite.part", "plans.before-0013.sqlite", "plans.sqlite"]
+    for name in (*left, *stay):
+        (tmp_path / name).write_bytes(b"x")
+    assert sorted(one.name for one in clear_half_files(path)) == sorted(left)
+    assert sorted(one.name for one in tmp_path.iterdir()) == sorted(stay)
 
 
 @pytest.mark.parametrize(

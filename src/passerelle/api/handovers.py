@@ -48,6 +48,8 @@ from passerelle.store.stored import NotFoundError, StoredLink, StoredProject
 
 router = api_router("hand-over")
 Hash = Annotated[str, Path(max_length=64, pattern="^[0-9a-f]+$")]
+LONG_AGO = 0
+"""Instead of the revision that was handed over, where it was another one by the time it was signed."""
 ZIP, PDF = "application/zip", "application/pdf"
 
 
@@ -71,9 +73,16 @@ def _listed(session: Session, project_id: int) -> list[HandoverOut]:
         newest = max((revised[key][0] for key in keys if key in revised), default=0)
         later = any(_is_content(one, event, keys) for one in happened[at + 1 :])
         gone_links = event.scope == "link" and event.link not in revised
-        changed = later or gone_links or max(newest, frame) > event.at_revision
-        found.append(_out(event, stands=event.key not in gone, changed=changed))
+        changed = later or gone_links or max(newest, frame) > event.at_revision or event.at_revision == LONG_AGO
+        shown = _out(event, stands=event.key not in gone, changed=changed)
+        found.append(shown.model_copy(update={"new_key": _has_new_key(event, happened[:at])}))
     return found
+
+
+def _has_new_key(event: HandedOver, before: Sequence[Event]) -> bool:
+    """Whether a hand-over was signed with another key than the one before it."""
+    signed = [one.public_key for one in before if isinstance(one, HandedOver)]
+    return bool(signed) and signed[-1] != event.public_key
 
 
 def _keys_of(event: HandedOver, links: Sequence[Link]) -> set[str]:
@@ -140,8 +149,10 @@ def sign(request: Request, project_id: RowId, wish: HandoverWish) -> HandoverOut
     for chance in range(3):
         package = _packed(request, project_id, wish)
         with writing(request) as session:
-            if chance == 2 or _is_still(session, project_id, wish, package.taken):
-                return _written(session, project_id, wish, package)
+            still = _is_still(session, project_id, wish, package.taken)
+            if still or chance == 2:
+                at = package.taken.owner.revision if still else LONG_AGO
+                return _written(session, project_id, wish, package, at)
     raise MovedOnError
 
 
@@ -198,8 +209,10 @@ def _is_still(session: Session, project_id: int, wish: HandoverWish, taken: _Tak
     return same_links and same_events and same_frame and same_plan
 
 
-def _written(session: Session, project_id: int, wish: HandoverWish, package: _Package) -> HandoverOut:
-    """Keep a package, and write that it was handed over."""
+def _written(
+    session: Session, project_id: int, wish: HandoverWish, package: _Package, at_revision: int
+) -> HandoverOut:
+    """Keep a package, and write that it was handed over as it was at a revision of the project."""
     taken, head, stamp = package.taken, package.head, events.stamp(session)
     link = taken.items[0].link if wish.scope == "link" else None
     record = HandedOver(
@@ -217,13 +230,13 @@ def _written(session: Session, project_id: int, wish: HandoverWish, package: _Pa
         revision=head.revision,
         digest=package.digest,
         package=keep_attachment(session, package.body, ZIP, project_id),
-        at_revision=taken.owner.revision,
+        at_revision=at_revision,
         signer=wish.signer,
         public_key=package.key,
     )
     label = f"hand-over {head.name or head.project}, revision {head.revision}"
     put_records(session, project_id, [record], label[:300])
-    out = _out(record, stands=True, changed=False)
+    out = _out(record, stands=True, changed=at_revision == LONG_AGO)
     open_points = sum(len(one.open_points) for one in package.told)
     return out.model_copy(update={"links": len(package.told), "open_points": open_points})
 

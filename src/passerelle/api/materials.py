@@ -44,7 +44,7 @@ from passerelle.core.materials.arrival import (
     orders_of,
 )
 from passerelle.core.materials.asked import Scope, scope_of
-from passerelle.core.materials.bill import Bill, bill_of
+from passerelle.core.materials.bill import Bill, BillLine, bill_of
 from passerelle.core.parts.piece import State
 from passerelle.core.parts.registry import Element
 from passerelle.core.plant.records import Cable, Frame, OrderLine, Row, SharedPart, Stock
@@ -195,33 +195,56 @@ def _row_of(kind: type[Row], word: str, rows: Sequence[Row], wish: LineRequest) 
 
 @router.post("/projects/{project_id}/orders")
 def place_order(request: Request, project_id: RowId, wish: OrderRequest) -> BillOut:
-    """Place an order of what is still to be ordered: the difference since the orders before. Undo withdraws it."""
-    with writing(request) as session:
-        bill, _, orders = bill_in(session, project_id)
-        wanted = None if wish.lines is None else set(wish.lines)
-        lines = [line for line in bill.lines if line.to_order and (wanted is None or line.words in wanted)]
-        if not lines:
-            raise MaterialError("lines", "nothing is to be ordered: what is planned is ordered already")
-        now = events.stamp(session)
-        order = OrderPlaced(
-            key=now.key(),
-            at=now.at,
-            who=now.who,
-            number=orders.numbers + 1,
-            note=wish.note,
-            lines=tuple(
-                OrderedLine(
-                    words=line.words,
-                    quantity=line.to_order,
-                    unit=line.unit,
-                    keys=tuple(dict.fromkeys(one.key for one in line.asked if one.key)),
-                )
-                for line in lines
-            ),
-        )
-        keys = {key for line in order.lines for key in line.keys}
-        _become(session, project_id, keys, "ordered", ("planned",), [order], f"order {order.number}")
+    """Place an order of what is still to be ordered: the difference since the orders before. Undo withdraws it.
+
+    It is reckoned while nobody is kept from writing, and anew where the project changed meanwhile; after three such
+    times among the writers, so that it ends.
+    """
+    for _ in range(3):
+        with database_of(request).read() as session:
+            revision = stored.project(session, project_id).revision
+            lines, numbers = _to_order(session, project_id, wish)
+        with writing(request) as session:
+            if stored.project(session, project_id).revision == revision:
+                _order(session, project_id, wish, lines, numbers)
+                break
+    else:
+        with writing(request) as session:
+            _order(session, project_id, wish, *_to_order(session, project_id, wish))
+    with database_of(request).read() as session:
         return _bill_out(session, project_id)
+
+
+def _to_order(session: Session, project_id: int, wish: OrderRequest) -> tuple[list[BillLine], int]:
+    """The lines that an order takes, and how many orders there are; raises MaterialError without a line."""
+    bill, _, orders = bill_in(session, project_id)
+    wanted = None if wish.lines is None else set(wish.lines)
+    lines = [line for line in bill.lines if line.to_order and (wanted is None or line.words in wanted)]
+    if not lines:
+        raise MaterialError("lines", "nothing is to be ordered: what is planned is ordered already")
+    return lines, orders.numbers
+
+
+def _order(session: Session, project_id: int, wish: OrderRequest, lines: Sequence[BillLine], numbers: int) -> None:
+    now = events.stamp(session)
+    order = OrderPlaced(
+        key=now.key(),
+        at=now.at,
+        who=now.who,
+        number=numbers + 1,
+        note=wish.note,
+        lines=tuple(
+            OrderedLine(
+                words=line.words,
+                quantity=line.to_order,
+                unit=line.unit,
+                keys=tuple(dict.fromkeys(one.key for one in line.asked if one.key)),
+            )
+            for line in lines
+        ),
+    )
+    keys = {key for line in order.lines for key in line.keys}
+    _become(session, project_id, keys, "ordered", ("planned",), [order], f"order {order.number}")
 
 
 def _become(

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+import os
 from pathlib import Path
 from typing import Annotated
 
 import typer
 
 from passerelle.cli.words import DEMO, OWN, DatabaseOption, stop
+from passerelle.equipment.credentials import CredentialsFile
 from passerelle.exchange.plan_file import write_plan
+from passerelle.exchange.signing import key_path
 from passerelle.store import links as stored_links
 from passerelle.store import projects
 from passerelle.store.database import Database
@@ -46,10 +49,23 @@ def export(
 def backup(
     file: Annotated[Path, typer.Argument(help="The copy to write; it must not exist yet.")],
     database: DatabaseOption = OWN,
+    secrets: Annotated[
+        bool, typer.Option("--with-secrets", help="Also copy the signing key and the credentials of devices.")
+    ] = False,
 ) -> None:
     """Copy a database, also while it is served: copying its file by other means loses what is newest."""
-    copied(_there(database), file)
+    beside = [(of, of_copy) for of, of_copy in _secrets(_there(database), file) if of.exists()]
+    for _, of_copy in beside if secrets else ():
+        if of_copy.exists():
+            stop(f"{of_copy} exists already, and a copy never takes the place of another")
+    copied(database, file)
     typer.echo(f"{file} holds all that was confirmed up to now.")
+    for of, of_copy in beside:
+        if secrets:
+            _copy_secret(of, of_copy)
+            typer.echo(f"{of_copy} holds a secret: keep it where only you can read it.")
+        else:
+            typer.echo(f"{of.name} is not in it; --with-secrets copies it too.")
 
 
 def restore(
@@ -59,6 +75,37 @@ def restore(
     """Put a copy in the place of a database that is not being served. The old file is kept beside it."""
     kept = put_back(copy, database)
     typer.echo(f"{database} is what {copy} was." + (f" The file before it is kept as {kept}." if kept else ""))
+    for here, of_copy in _secrets(database, copy):
+        if here.exists():
+            typer.echo(f"{here} stays as it is.")
+        elif of_copy.exists():
+            _copy_secret(of_copy, here)
+            typer.echo(f"{here} is put back.")
+        else:
+            lost = _SECRETS[here.name.removeprefix(database.name)]
+            typer.echo(f"{lost}: {here.name} is missing here and in the copy.")
+
+
+_SECRETS = {
+    ".signing-key": "New handovers will be signed with a new key",
+    ".credentials": "Devices will not be read until their credentials are entered again",
+}
+
+
+def _secrets(database: Path, copy: Path) -> list[tuple[Path, Path]]:
+    """The files of secrets beside a database, and where they are beside a copy of it."""
+    return [
+        (key_path(database), key_path(copy)),
+        (CredentialsFile.beside(database).path, CredentialsFile.beside(copy).path),
+    ]
+
+
+def _copy_secret(source: Path, target: Path) -> None:
+    """Copy a file of secrets, so that nobody else may read it at any moment."""
+    with os.fdopen(os.open(target, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "wb") as out:
+        out.write(source.read_bytes())
+        out.flush()
+        os.fsync(out.fileno())
 
 
 def verify(database: DatabaseOption = OWN) -> None:

@@ -23,7 +23,7 @@ from passerelle.demo.port_aubier import PROJECT_NAME
 from passerelle.store import projects
 from passerelle.store.accepted import reach
 from passerelle.store.database import Database
-from passerelle.store.files import alone, is_ours
+from passerelle.store.files import alone, clear_half_files, is_ours
 
 if TYPE_CHECKING:
     from passerelle.standins.bench import StandIns
@@ -55,6 +55,8 @@ def serve(
     """Serve the application over one database, which is made when it is missing."""
     keeper = _keeper(bind, host or (), passphrase_file)
     _check_port(bind, port)
+    for left in clear_half_files(database):
+        typer.echo(f"{left.name} was left half done by a copy that was stopped: removed.")
     opened = Database(database)
     with opened.write() as session:
         if not projects.projects(session):

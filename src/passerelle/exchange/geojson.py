@@ -8,7 +8,7 @@ from __future__ import annotations
 import json
 import math
 import re
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from itertools import pairwise, product
 from typing import Any
 
@@ -131,6 +131,7 @@ class _Reader:
         self.new_ways: list[str] = []
         self.measured: list[str] = []
         self.standing = _Standing(self.places.values())
+        self.counted: dict[tuple[str, str], int] = {}
 
     def take(self, kind: str, feature: Any, where: str) -> None:
         geometry = feature.get("geometry") if isinstance(feature, dict) else None
@@ -154,7 +155,7 @@ class _Reader:
     def place(self, values: dict[str, Any], points: list[tuple[float, float]], where: str) -> None:
         known = {key: value for key, value in values.items() if key in Place.model_fields}
         name = str(known.get("name") or known.get("id") or f"place {len(self.places) + 1}")
-        own = str(known.get("id") or _id_from(name, set(self.places)))
+        own = str(known.get("id") or self.free_id(name, self.places))
         before = dict(self.places[own]) if own in self.places else {}
         longitude, latitude = points[0]
         position = {"latitude": latitude, "longitude": longitude}
@@ -169,7 +170,7 @@ class _Reader:
             raise GeoError(f"{where}.geometry.coordinates: a line has two points or more")
         known = {key: value for key, value in values.items() if key in Way.model_fields}
         name = str(known.get("name") or known.get("id") or f"way {len(self.ways) + 1}")
-        own = str(known.get("id") or _id_from(name, set(self.ways)))
+        own = str(known.get("id") or self.free_id(name, self.ways))
         before = dict(self.ways[own]) if own in self.ways else {}
         ends = {
             "start": known.get("start") or self.near(points[0], where, "first"),
@@ -192,6 +193,16 @@ class _Reader:
         raise GeoError(
             f"{where}: no place stands at the {which} point of this line: add it, or name it as a property"
         )
+
+    def free_id(self, name: str, known: Mapping[str, Any]) -> str:
+        """An id that nothing on a shelf has; a name that comes again goes on where it was last counted to."""
+        base = re.sub(r"[^A-Za-z0-9 ._-]", "", name).strip(" ._-")[:34] or "new"
+        shelf = "places" if known is self.places else "ways"
+        number = self.counted.get((shelf, base), 1)
+        while (own := base if number == 1 else f"{base} {number}") in known:
+            number += 1
+        self.counted[shelf, base] = number
+        return own
 
     def done(self) -> GeoImport:
         try:
@@ -219,8 +230,3 @@ def _points(line: Any, where: str) -> list[tuple[float, float]]:
         longitude, latitude = map(float, numbers)
         found.append((longitude, latitude))
     return found
-
-
-def _id_from(name: str, taken: set[str]) -> str:
-    base = re.sub(r"[^A-Za-z0-9 ._-]", "", name).strip(" ._-")[:34] or "new"
-    return next(own for n in range(1, MAX_FEATURES * 2) if (own := base if n == 1 else f"{base} {n}") not in taken)

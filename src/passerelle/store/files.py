@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import glob
 import sqlite3
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -106,6 +107,18 @@ def put_back(copy: Path, target: Path) -> Path | None:
                 part.replace(kept.with_name(kept.name + suffix))
     ready.replace(target)
     return kept
+
+
+def clear_half_files(path: Path) -> list[Path]:
+    """Remove what a backup or a restore of this database left half done when it was killed; answers with these."""
+    found = [
+        *path.parent.glob(f"{glob.escape(path.name)}.part"),
+        *path.parent.glob(f"{glob.escape(path.stem)}.restoring*{glob.escape(path.suffix)}*"),
+        *path.parent.glob(f"{glob.escape(path.stem)}.before-*{glob.escape(path.suffix)}.part"),
+    ]
+    for file in found:
+        file.unlink(missing_ok=True)
+    return found
 
 
 def alone(path: Path) -> None:

@@ -124,18 +124,18 @@ def record_kept(
     """Write one entry of changes with their records in them, and of changes whose records are kept already."""
     undone = EntryRow.project_id == project_id, EntryRow.state == "undone"
     session.execute(update(EntryRow).where(*undone).values(state="dropped"))
-    session.add(
-        EntryRow(
-            project_id=project_id,
-            at=events.now(session).replace(tzinfo=None),
-            label=label[:300],
-            link_id=link_id,
-            state="done",
-            changes=[*_by_hash(session, whole), *kept],
-            who=session.info.get("who", ""),
-        )
+    entry = EntryRow(
+        project_id=project_id,
+        at=events.now(session).replace(tzinfo=None),
+        label=label[:300],
+        link_id=link_id,
+        state="done",
+        changes=[*_by_hash(session, whole), *kept],
+        who=session.info.get("who", ""),
     )
+    session.add(entry)
     session.flush()
+    session.get_one(ProjectRow, project_id).log_end = entry.id
 
 
 def _by_hash(session: Session, changes: Sequence[Body]) -> list[Body]:

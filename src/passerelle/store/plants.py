@@ -7,7 +7,7 @@ from typing import Any
 from weakref import WeakKeyDictionary
 
 from cachetools import LRUCache
-from sqlalchemy import Pool, select
+from sqlalchemy import Pool, insert, select
 from sqlalchemy.orm import Session
 
 from passerelle.core.plant.records import SHELVES
@@ -76,14 +76,20 @@ def put_plant(
         (shelf, known[shelf, row.id].position, row) for shelf in SHELVES for row in getattr(before, shelf)
     )
     changes: list[RowChange] = []
+    made: list[dict[str, Any]] = []
     for shelf, name, was, position, _, after in shelves.changes_to(
         keyed_rows(new, before, new_key, as_given=as_given)
     ):
         row = known.get((shelf, name))
         body = after.model_dump(mode="json") if after else None
         changes.append(RowChange(shelf, name, was, position, row.body if row else None, body))
-        _put(session, row, project_id, changes[-1], body, position, revision)
+        if row is None and body is not None:
+            made.append(_values(project_id, changes[-1], body, position, revision))
+        else:
+            _put(session, row, project_id, changes[-1], body, position, revision)
     session.flush()
+    if made:
+        session.execute(insert(PlantRow), made)
     return changes
 
 
@@ -94,6 +100,11 @@ def put_row(session: Session, project_id: int, change: RowChange, revision: int,
     body, position = (change.after, change.position) if forwards else (change.before, change.was)
     _put(session, row, project_id, change, body, position, revision)
     session.flush()
+
+
+def _values(project_id: int, change: RowChange, body: Body, position: float, revision: int) -> dict[str, Any]:
+    place = {"project_id": project_id, "shelf": change.shelf, "row": change.row}
+    return {**place, "body": body, "position": position, "revision": revision}
 
 
 def _put(
@@ -109,7 +120,6 @@ def _put(
         if row is not None:
             session.delete(row)
     elif row is None:
-        place = {"project_id": project_id, "shelf": change.shelf, "row": change.row}
-        session.add(PlantRow(**place, body=body, position=position, revision=revision))
+        session.add(PlantRow(**_values(project_id, change, body, position, revision)))
     else:
         row.body, row.position, row.revision = body, position, revision

@@ -22,7 +22,8 @@ SCHEMA = 12
 class ProjectRow(Base):
     """A project: its name and house rules. ``key`` is its own for good. ``revision`` grows with every change, undo
     and redo included; ``plant_revision`` and ``house_revision`` are what it was at the newest change of the
-    plant and of the house rules. A ``removed`` one is out of sight until it is brought back.
+    plant and of the house rules, ``log_end`` the number of the newest entry of its log. A ``removed`` one is out of
+    sight until it is brought back.
     """
 
     __tablename__ = "project"
@@ -36,6 +37,7 @@ class ProjectRow(Base):
     house_revision: Mapped[int] = mapped_column(default=1, server_default="1")
     key: Mapped[str] = mapped_column(String(32))
     schema: Mapped[int] = mapped_column(default=SCHEMA)
+    log_end: Mapped[int] = mapped_column(default=0, server_default="0")
 
     __table_args__ = (Index("uq_project_key", "key", unique=True),)
 

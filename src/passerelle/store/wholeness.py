@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import sqlite3
 import zlib
 from collections.abc import Sequence
@@ -14,12 +15,22 @@ from sqlalchemy.orm import Session
 
 from passerelle.core.house import HouseRules
 from passerelle.core.link.chain import Link
+from passerelle.store.accepted import FILE_FIELDS
 from passerelle.store.database import is_current, reading
 from passerelle.store.events import of_project
 from passerelle.store.files import damage
 from passerelle.store.plants import plant_of
 from passerelle.store.records import named, packed, unpacked
-from passerelle.store.tables import EntryRow, LinkRow, ProjectRow, RecordRow, TakenRow
+from passerelle.store.tables import (
+    AttachmentRow,
+    AttachmentUseRow,
+    EntryRow,
+    EventRow,
+    LinkRow,
+    ProjectRow,
+    RecordRow,
+    TakenRow,
+)
 from passerelle.store.taken import spots
 
 
@@ -40,11 +51,12 @@ def look_over(path: Path) -> tuple[list[str], list[str]]:
         owners = session.scalars(select(ProjectRow).order_by(ProjectRow.id)).all()
         rows = session.scalars(select(LinkRow).order_by(LinkRow.id)).all()
         entries = session.scalars(select(EntryRow).order_by(EntryRow.id)).all()
-        damaged = _records(session, entries)
+        damaged = _records(session, entries) + _files(session)
         for owner in owners:
             damaged += _unread(f"project {owner.id} '{owner.name}', house rules", HouseRules, owner.house_rules)
             damaged += _unplanned(session, owner)
             damaged += _unread_events(session, owner)
+            damaged += _cut_log(session, owner, [one for one in entries if one.project_id == owner.id])
         for row in rows:
             damaged += _unread(f"link {row.id}", Link, row.body)
         damaged += _untaken(session, rows)
@@ -78,6 +90,38 @@ def _records(session: Session, entries: Sequence[EntryRow]) -> list[str]:
         if set(named(entry.changes)) - there:
             damaged.append(f"entry {entry.id} of the log, '{entry.label}': a record that it names is not there")
     return damaged
+
+
+def _cut_log(session: Session, owner: ProjectRow, entries: Sequence[EntryRow]) -> list[str]:
+    """A log that ends before its end, and events that an entry names and that are not there."""
+    where, found = f"project {owner.id} '{owner.name}'", []
+    newest = max((entry.id for entry in entries), default=0)
+    if newest < owner.log_end:
+        found.append(f"{where}: its log ends with entry {newest}, not {owner.log_end}: its end was cut off")
+    there = set(session.scalars(select(EventRow.key).where(EventRow.project_id == owner.id)))
+    for entry in entries:
+        named = {change["event"] for change in entry.changes if change.get("entity") == "event"}
+        if named - there:
+            found.append(f"entry {entry.id} of the log, '{entry.label}': what it says happened is not there")
+    return found
+
+
+def _files(session: Session) -> list[str]:
+    """Files that are not what their hash says, and records that name a handover's package that is not here."""
+    found, there = [], set()
+    for name in session.scalars(select(AttachmentRow.hash)).all():
+        there.add(name)
+        body = session.scalar(select(AttachmentRow.body).where(AttachmentRow.hash == name)) or b""
+        if hashlib.sha256(body).hexdigest() != name:
+            found.append(f"file {name[:12]}: its content is not what was kept")
+    kept = {(row.project_id, row.hash) for row in session.scalars(select(AttachmentUseRow))}
+    for row in session.scalars(select(EventRow).order_by(EventRow.id)):
+        for field in FILE_FIELDS:
+            file = str(row.body.get(field) or "")
+            gone = file and file not in there
+            if gone and (field == "package" or (row.project_id, file) in kept):
+                found.append(f"event {row.key} of project {row.project_id}: its {field} {file[:12]} is not there")
+    return found
 
 
 def _unplanned(session: Session, owner: ProjectRow) -> list[str]:

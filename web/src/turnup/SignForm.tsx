@@ -102,6 +102,7 @@ export function HandoverList({ list }: { list: readonly HandoverOut[] }) {
           </span>
           <span className="figures" title={one.fingerprint}>
             key {one.fingerprint.slice(0, 8)} {one.fingerprint.slice(8, 16)} …
+            {one.new_key ? " (a new key: tell whoever has the old fingerprint)" : ""}
           </span>
           <a href={`/api/v1/handovers/${one.key}.pdf`} download>
             sheet (PDF)

@@ -358,3 +358,4 @@ class HandoverOut(BaseModel):
     links: int | None = None
     open_points: int | None = None
     changed_since: bool = False
+    new_key: bool = False

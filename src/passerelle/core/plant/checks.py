@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections import Counter
+
 from passerelle.core.errors import PlantError
 from passerelle.core.parts.registry import spec_of
 from passerelle.core.plant.lookup import PlantRows
@@ -16,7 +18,7 @@ def check_whole(plant: PlantRows) -> None:
     """
     for shelf in SHELVES:
         ids = [row.id for row in getattr(plant, shelf)]
-        doubled = next((i for i in ids if ids.count(i) > 1), None) if len(set(ids)) < len(ids) else None
+        doubled = next((one for one, count in Counter(ids).items() if count > 1), None)
         if doubled:
             raise PlantError(f"{shelf}[{doubled}].id", f"two rows of {shelf} have the id '{doubled}'")
     for check in (

@@ -77,12 +77,15 @@ def _place(kept: tuple[float, Row]) -> tuple[float, str]:
 def _positions(known: dict[str, tuple[float, Row]], order: list[str]) -> dict[str, float]:
     """A position for each name, growing in this order; those that are known stay where the order allows it."""
     found: dict[str, float] = {}
-    last = -1.0
+    last, ahead = -1.0, 0
     following = [known[name][0] if name in known else None for name in order]
     for place, name in enumerate(order):
         here = following[place]
         if here is None or here <= last:
-            beyond = next((at for at in following[place + 1 :] if at is not None and at > last), None)
+            ahead = max(ahead, place + 1)  # what was passed over lies before this one, or below the last: for good
+            while ahead < len(order) and ((at := following[ahead]) is None or at <= last):
+                ahead += 1
+            beyond = following[ahead] if ahead < len(order) else None
             here = last + 1 if beyond is None else (last + beyond) / 2
         found[name] = last = here
     return found

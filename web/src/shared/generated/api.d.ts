@@ -1651,6 +1651,9 @@ export interface paths {
         /**
          * Place Order
          * @description Place an order of what is still to be ordered: the difference since the orders before. Undo withdraws it.
+         *
+         *     It is reckoned while nobody is kept from writing, and anew where the project changed meanwhile; after three such
+         *     times among the writers, so that it ends.
          */
         post: operations["place_order_api_v1_projects__project_id__orders_post"];
         delete?: never;
@@ -7303,6 +7306,11 @@ export interface components {
              * @default false
              */
             changed_since: boolean;
+            /**
+             * New Key
+             * @default false
+             */
+            new_key: boolean;
         };
         /**
          * HandoverWish

@@ -1,4 +1,4 @@
-"""Sessions end at the server, and files belong to projects."""
+"""Sessions end at the server, files belong to projects, and a log knows its end."""
 
 import json
 
@@ -29,7 +29,13 @@ def upgrade() -> None:
         sa.Column("hash", sa.String(64), sa.ForeignKey("attachment.hash", ondelete="CASCADE"), primary_key=True),
         sa.Column("added_at", sa.DateTime, nullable=False),
     )
+    op.add_column("project", sa.Column("log_end", sa.Integer, nullable=False, server_default="0"))
     connection = op.get_bind()
+    connection.execute(
+        sa.text(
+            "UPDATE project SET log_end = coalesce((SELECT max(id) FROM history WHERE project_id = project.id), 0)"
+        )
+    )
     here = {row.hash for row in connection.execute(sa.text("SELECT hash FROM attachment"))}
     uses = set()
     for row in connection.execute(sa.text("SELECT project_id, body FROM event")).all():
