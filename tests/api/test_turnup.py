@@ -366,6 +366,16 @@ def test_the_logbook_takes_corrections_of_what_it_has(harbor: TestClient) -> Non
     assert post(harbor, "/projects/1/log", {"words": "gate is locked after 18:00"})[0]["link"] == ""
 
 
+def test_a_read_that_asks_a_device_needs_what_a_write_needs(harbor: TestClient) -> None:
+    path = "/api/v1/projects/1/boxes/none/ports"
+    ask = {"X-Intent": "ask"}
+    assert harbor.get(path).status_code == 422  # what a link or a picture in another page sends
+    for elsewhere in ({"Sec-Fetch-Site": "cross-site"}, {"Origin": "http://evil.example"}):
+        assert harbor.get(path, headers={**ask, **elsewhere}).status_code == 403
+    own = harbor.get(path, headers={**ask, "Sec-Fetch-Site": "same-origin"})
+    assert "there is no box" in own.json()["detail"]
+
+
 def test_a_hand_over_is_signed_frozen_verified_and_opened_again(harbor: TestClient) -> None:
     link = number(harbor, GATE)
     post(harbor, f"/links/{link}/turnup/log", {"words": "=cmd() in a cell"})
