@@ -136,13 +136,16 @@ def test_secrets_go_along_when_that_is_asked_and_what_is_missing_is_said(tmp_pat
 
 
 def test_what_a_killed_copy_left_is_cleared_and_nothing_else(tmp_path: Path) -> None:
-    path = tmp_path / "plans.sqlite"
-    left = ["plans.sqlite.part", "plans.restoring.sqlite", "plans.restoring-2.sqlite-journal"]
-    stay = ["plans.replaced.sqlite", "other.sqlite.part", "plans.before-0013.sqlite", "plans.sqlite"]
+    path, ours = tmp_path / "plans.sqlite", b"SQLite format 3\x00 half"
+    left = ["copy.sqlite.part", "plans.restoring.sqlite", "plans.restoring-2.sqlite-journal"]
+    stay = ["plans.replaced.sqlite", "plans.before-0013.sqlite", "plans.sqlite", "other.restoring.sqlite"]
     for name in (*left, *stay):
-        (tmp_path / name).write_bytes(b"x")
-    assert sorted(one.name for one in clear_half_files(path)) == sorted(left)
-    assert sorted(one.name for one in tmp_path.iterdir()) == sorted(stay)
+        (tmp_path / name).write_bytes(ours)
+    (tmp_path / "film.part").write_bytes(b"somebody else's")
+    now_s = path.stat().st_mtime
+    assert clear_half_files(path, now_s + 590) == []  # a copy that is being made
+    assert sorted(one.name for one in clear_half_files(path, now_s + 700)) == sorted(left)
+    assert sorted(one.name for one in tmp_path.iterdir()) == sorted([*stay, "film.part"])
 
 
 @pytest.mark.parametrize(

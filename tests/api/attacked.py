@@ -89,6 +89,10 @@ def served(database: Path, words: Path | None = None, slowest_s: float = 30.0) -
         yield port
 
 
+TIMES = 3
+"""How often an attack is made while the heartbeat goes on."""
+
+
 @dataclass
 class Beats:
     """How long a light question took, again and again: of a server, and of a bare one beside it, in seconds."""
@@ -98,8 +102,17 @@ class Beats:
 
     @property
     def apart_s(self) -> float:
-        """By how much the slowest answer was slower than the slowest of the bare server."""
-        return max(self.served_s) - max(self.bare_s)
+        """By how much answers were slower than those of the bare server while each attack was made three times.
+
+        What an attack does it does each time, and what the machine does by chance it does once or twice.
+        """
+        return sorted(self.served_s)[-TIMES] - sorted(self.bare_s)[-TIMES]
+
+    @property
+    def mostly_apart_s(self) -> float:
+        """By how much nineteen of twenty answers were slower at most: many that ask at once share the machine."""
+        served, bare = (sorted(one)[int(0.95 * (len(one) - 1))] for one in (self.served_s, self.bare_s))
+        return served - bare
 
 
 def beat_s(port: int, path: str) -> float:

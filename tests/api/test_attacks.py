@@ -14,10 +14,12 @@ from shutil import copyfile
 import pytest
 
 from passerelle.api.passphrase import write_passphrase
-from tests.api.attacked import BARE, beat_s, crowd, heartbeat, sent, served, server
+from tests.api.attacked import BARE, TIMES, beat_s, crowd, heartbeat, sent, served, server
 
 MIB = 1024 * 1024
 APART_S = 0.2
+STARVED_S = 10.0
+"""What nobody waits for a light answer, on however busy a machine."""
 WORDS = "four made-up words here"
 JSON_HEAD = "Content-Type: application/json"
 
@@ -90,8 +92,8 @@ def test_whoever_else_asks_is_answered_while_a_large_body_is_read(
     open_server: int, bare: int, path: str, body: bytes
 ) -> None:
     with heartbeat(open_server, bare) as beats:
-        status, answer = sent(open_server, f"POST {path} HTTP/1.1\r\n{JSON_HEAD}", body)
-    assert status in (200, 400, 413, 422), answer[:300]
+        answers = [sent(open_server, f"POST {path} HTTP/1.1\r\n{JSON_HEAD}", body) for _ in range(TIMES)]
+    assert {status for status, _ in answers} <= {200, 400, 413, 422}, answers[0][1][:300]
     assert beats.apart_s < APART_S
 
 
@@ -110,7 +112,8 @@ def test_sixty_previews_at_once_leave_light_reads_and_stops_alone(
     assert len(told) == 60
     assert set(told) <= {200, 409, 503}
     assert told.count(503) >= 40
-    assert beats.apart_s < APART_S
+    assert beats.mostly_apart_s < APART_S
+    assert max(beats.served_s) < STARVED_S
 
 
 def test_what_is_too_much_says_when_to_come_again(open_server: int) -> None:
@@ -147,9 +150,10 @@ def is_dropped(link: socket.socket) -> bool:
 
 def test_heads_that_never_end_are_dropped_and_others_are_answered(closed_server: int, bare: int) -> None:
     with heartbeat(closed_server, bare, "/api/v1/session") as beats:
-        links = [opened(closed_server, b"GET / HTTP/1.1\r\nX-Slow: ") for _ in range(300)]
-        links += [opened(closed_server, b"") for _ in range(50)]
-        assert all(map(is_dropped, links))
+        for _ in range(TIMES):
+            links = [opened(closed_server, b"GET / HTTP/1.1\r\nX-Slow: ") for _ in range(300)]
+            links += [opened(closed_server, b"") for _ in range(50)]
+            assert all(map(is_dropped, links))
     assert beats.apart_s < APART_S
 
 

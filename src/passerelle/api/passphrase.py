@@ -6,6 +6,7 @@ import hashlib
 import threading
 import time
 from collections.abc import Callable
+from math import ceil
 from pathlib import Path
 
 from argon2 import PasswordHasher
@@ -27,7 +28,7 @@ class WrongPassphraseError(RuntimeError):
 
     def __init__(self, wait_s: float, *, too_soon: bool) -> None:
         said = "Wrong passphrases came before this one" if too_soon else "This is not the passphrase"
-        super().__init__(f"{said}. Try again after the wait.")
+        super().__init__(f"{said}. Try again in {ceil(wait_s)} s.")
         self.wait_s, self.too_soon = wait_s, too_soon
 
 

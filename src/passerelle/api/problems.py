@@ -179,7 +179,7 @@ def install_problem_handlers(app: FastAPI) -> None:
     async def _wrong(_request: Request, error: WrongPassphraseError) -> JSONResponse:
         title = "Too soon" if error.too_soon else "Wrong passphrase"
         status, wait_s = 429 if error.too_soon else 403, ceil(error.wait_s)
-        return answer(Problem(title=title, status=status, detail=f"{error} ({wait_s} s)", retry_s=wait_s))
+        return answer(Problem(title=title, status=status, detail=str(error), retry_s=wait_s))
 
     @app.exception_handler(LostRecordError)
     async def _lost(_request: Request, error: LostRecordError) -> JSONResponse:

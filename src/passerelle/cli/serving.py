@@ -5,6 +5,7 @@ from __future__ import annotations
 import ipaddress
 import socket
 import threading
+import time
 from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, Any
@@ -55,8 +56,6 @@ def serve(
     """Serve the application over one database, which is made when it is missing."""
     keeper = _keeper(bind, host or (), passphrase_file)
     _check_port(bind, port)
-    for left in clear_half_files(database):
-        typer.echo(f"{left.name} was left half done by a copy that was stopped: removed.")
     opened = Database(database)
     with opened.write() as session:
         if not projects.projects(session):
@@ -238,6 +237,8 @@ def _run(
     keeper: Gate | None,
     proxies: Sequence[str],
 ) -> None:
+    for left in clear_half_files(database.path, time.time()):
+        typer.echo(f"{left.name} was left half done by a copy that was stopped: removed.")
     shown = hosts[0] if hosts else f"[{bind}]" if ":" in bind else bind
     typer.echo(f"Passerelle is at http://{shown}:{port} (Ctrl+C stops it; data in {database.path})")
     if not _is_loopback(bind):

@@ -109,16 +109,35 @@ def put_back(copy: Path, target: Path) -> Path | None:
     return kept
 
 
-def clear_half_files(path: Path) -> list[Path]:
-    """Remove what a backup or a restore of this database left half done when it was killed; answers with these."""
-    found = [
-        *path.parent.glob(f"{glob.escape(path.name)}.part"),
-        *path.parent.glob(f"{glob.escape(path.stem)}.restoring*{glob.escape(path.suffix)}*"),
-        *path.parent.glob(f"{glob.escape(path.stem)}.before-*{glob.escape(path.suffix)}.part"),
-    ]
+HALF_LASTS_S = 600.0
+"""A copy that nobody has written to for so long was given up."""
+
+
+def clear_half_files(path: Path, now_s: float) -> list[Path]:
+    """Remove what a backup into this database's folder, or a restore of it, left half done when it was killed.
+
+    Args:
+        path: the database.
+        now_s: the present moment, as the times of files are counted: seconds since 1970.
+
+    Returns:
+        What was removed: files that we began and nobody has written to for ten minutes.
+    """
+    stem, suffix = glob.escape(path.stem), glob.escape(path.suffix)
+    begun = [*path.parent.glob("*.part"), *path.parent.glob(f"{stem}.restoring*{suffix}*")]
+    found = [file for file in begun if _is_given_up(file, now_s)]
     for file in found:
         file.unlink(missing_ok=True)
     return found
+
+
+def _is_given_up(file: Path, now_s: float) -> bool:
+    try:
+        with file.open("rb") as opened:
+            head = opened.read(len(MAGIC))
+        return head in (b"", MAGIC) and now_s - file.stat().st_mtime > HALF_LASTS_S
+    except OSError:
+        return False
 
 
 def alone(path: Path) -> None:
