@@ -201,3 +201,18 @@ def test_the_plan_as_drawn_names_every_way_and_fills_it_with_its_cables() -> Non
     boxes = list(root.iter("{http://www.w3.org/2000/svg}rect"))
     inside = sum(len(cable.ways) for cable in plant.cables)
     assert len(boxes) == 1 + 2 * len(plant.ways) + inside
+
+
+def test_points_and_lines_of_one_name_get_ids_of_their_own_from_the_first_on() -> None:
+    def feature(kind: str, coordinates: object) -> dict[str, object]:
+        return {
+            "type": "Feature",
+            "geometry": {"type": kind, "coordinates": coordinates},
+            "properties": {"name": "pit"},
+        }
+
+    points = [feature("Point", [2 + n / 100, 48]) for n in range(4)]
+    lines = [feature("LineString", [[2 + n / 100, 48], [2.01 + n / 100, 48]]) for n in range(3)]
+    found = read_geojson(json.dumps({"type": "FeatureCollection", "features": points + lines}), Plant())
+    assert found.places == ("pit", "pit 2", "pit 3", "pit 4")
+    assert found.ways == ("pit", "pit 2", "pit 3")
