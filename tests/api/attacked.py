@@ -108,12 +108,6 @@ class Beats:
         """
         return sorted(self.served_s)[-TIMES] - sorted(self.bare_s)[-TIMES]
 
-    @property
-    def mostly_apart_s(self) -> float:
-        """By how much nineteen of twenty answers were slower at most: many that ask at once share the machine."""
-        served, bare = (sorted(one)[int(0.95 * (len(one) - 1))] for one in (self.served_s, self.bare_s))
-        return served - bare
-
 
 def beat_s(port: int, path: str) -> float:
     """Seconds until a question on a new connection is answered."""

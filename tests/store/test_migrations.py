@@ -37,6 +37,7 @@ def test_an_older_database_knows_which_ports_its_links_use(database: Database) -
         known = session.connection().exec_driver_sql(query).all()
         for table in ("port_use", "web_session", "attachment_use"):
             session.connection().exec_driver_sql(f"DROP TABLE {table}")
+        session.connection().exec_driver_sql("ALTER TABLE project DROP COLUMN log_end")
         session.connection().exec_driver_sql("UPDATE alembic_version SET version_num = '0011'")
     database.close()
     again = Database(database.path)
