@@ -100,3 +100,15 @@ def test_an_order_is_reckoned_outside_the_lock_and_ends(
     assert answer.status_code == 200, answer.text
     assert count == reckoned
     assert answer.json()["bill"]["lines"]
+
+
+@pytest.mark.parametrize("scope", [{"scope": "project"}, {"scope": "place", "place_name": "Lock house"}])
+def test_a_link_that_was_removed_since_is_told(client: TestClient, scope: dict[str, str]) -> None:
+    rows = client.get(f"{P}/links").json()
+    lock = next(row for row in rows if row["name"].startswith("Lock house"))
+    signed(client, **scope)
+    signed(client, scope="link", link_id=lock["id"])
+    assert [one["changed_since"] for one in client.get(f"{P}/handovers").json()] == [False, False]
+    known = client.get(f"{API}/links/{lock['id']}").json()
+    client.delete(f"{API}/links/{lock['id']}", params={"revision": known["revision"]}).raise_for_status()
+    assert [one["changed_since"] for one in client.get(f"{P}/handovers").json()] == [True, True]

@@ -49,7 +49,7 @@ from passerelle.store.stored import NotFoundError, StoredLink, StoredProject
 router = api_router("hand-over")
 Hash = Annotated[str, Path(max_length=64, pattern="^[0-9a-f]+$")]
 LONG_AGO = 0
-"""Instead of the revision that was handed over, where it was another one by the time it was signed."""
+"""Instead of the revision of the signature, where what was signed had changed by then."""
 ZIP, PDF = "application/zip", "application/pdf"
 
 
@@ -63,17 +63,18 @@ def get_handovers(request: Request, project_id: RowId) -> list[HandoverOut]:
 def _listed(session: Session, project_id: int) -> list[HandoverOut]:
     happened = events.of_project(session, project_id)
     gone, owner = withdrawals(happened), stored.project(session, project_id)
-    revised = {item.link.key: (item.revision, item.link) for item in stored_links.links(session, project_id)}
+    revised = {item.link.key: item.revision for item in stored_links.links(session, project_id)}
     frame = max(owner.house_revision, stored.plant_revision(session, project_id))
-    found = []
+    found: list[HandoverOut] = []
     for at, event in reversed(list(enumerate(happened))):
         if not isinstance(event, HandedOver):
             continue
-        keys = _keys_of(event, [link for _, link in revised.values()])
-        newest = max((revised[key][0] for key in keys if key in revised), default=0)
-        later = any(_is_content(one, event, keys) for one in happened[at + 1 :])
-        gone_links = event.scope == "link" and event.link not in revised
-        changed = later or gone_links or max(newest, frame) > event.at_revision or event.at_revision == LONG_AGO
+        if event.scope == "link":
+            later = any(_is_of(one, event.link) for one in happened[at + 1 :])
+            newest = max(frame, revised.get(event.link, owner.revision + 1))  # a link that is gone changed
+            changed = later or newest > event.at_revision
+        else:  # whatever was written since may be of it, a link that was removed too; a later signature is not
+            changed = owner.revision > event.at_revision + len(found)
         shown = _out(event, stands=event.key not in gone, changed=changed)
         found.append(shown.model_copy(update={"new_key": _has_new_key(event, happened[:at])}))
     return found
@@ -85,22 +86,9 @@ def _has_new_key(event: HandedOver, before: Sequence[Event]) -> bool:
     return bool(signed) and signed[-1] != event.public_key
 
 
-def _keys_of(event: HandedOver, links: Sequence[Link]) -> set[str]:
-    """The links that a hand-over is of, as they are now."""
-    match event.scope:
-        case "link":
-            return {event.link}
-        case "place":
-            return {link.key for link in links if event.name in _places(link)}
-        case _:
-            return {link.key for link in links}
-
-
-def _is_content(one: Event, event: HandedOver, keys: set[str]) -> bool:
-    """Whether something that happened belongs to what a hand-over is of; a signature does not."""
-    if isinstance(one, HandedOver):
-        return False
-    return event.scope == "project" or getattr(one, "link", "") in keys
+def _is_of(one: Event, link: str) -> bool:
+    """Whether something that happened is of a link; a signature changes nothing."""
+    return not isinstance(one, HandedOver) and getattr(one, "link", "") == link
 
 
 def _out(event: HandedOver, *, stands: bool, changed: bool) -> HandoverOut:
@@ -151,7 +139,7 @@ def sign(request: Request, project_id: RowId, wish: HandoverWish) -> HandoverOut
         with writing(request) as session:
             still = _is_still(session, project_id, wish, package.taken)
             if still or chance == 2:
-                at = package.taken.owner.revision if still else LONG_AGO
+                at = stored.project(session, project_id).revision + 1 if still else LONG_AGO
                 return _written(session, project_id, wish, package, at)
     raise MovedOnError
 
@@ -212,7 +200,7 @@ def _is_still(session: Session, project_id: int, wish: HandoverWish, taken: _Tak
 def _written(
     session: Session, project_id: int, wish: HandoverWish, package: _Package, at_revision: int
 ) -> HandoverOut:
-    """Keep a package, and write that it was handed over as it was at a revision of the project."""
+    """Keep a package, and write that it was handed over; its entry makes ``at_revision`` of the project."""
     taken, head, stamp = package.taken, package.head, events.stamp(session)
     link = taken.items[0].link if wish.scope == "link" else None
     record = HandedOver(
