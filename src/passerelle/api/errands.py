@@ -336,18 +336,9 @@ def table_laid(
     return read_plant_table(table, shelf, plant, list(links), load_catalog(), mapping, unit)
 
 
-def table_previewed(
-    tell: Tell,
-    text: LongText,
-    workbook: LongText,
-    shelf: Kept,
-    plant: Plant,
-    links: Sequence[Link],
-    mapping: dict[str, str] | None,
-    unit: str,
-) -> bytes:
-    """What a table would add and change on a shelf, as the JSON of a ``PlantTableOut``."""
-    found = table_laid(tell, text, workbook, shelf, plant, links, mapping, unit)
+def table_previewed(tell: Tell, text: LongText, workbook: LongText, shelf: Kept, *given: Any) -> bytes:
+    """What a table would add and change, as the JSON of a ``PlantTableOut``; given as ``table_laid`` is."""
+    found = table_laid(tell, text, workbook, shelf, *given)
     preview = PlantTableOut(
         fields=fields_of(shelf),
         columns=found.columns,
